@@ -1,0 +1,315 @@
+"""Expressions and statements of the elaborated design.
+
+Sizes and signs are settled: every operator's operands have the width and sign that the standard gives them
+(IEEE 1364-2005 5.4 and 5.5), so a reader never needs the context of an expression.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from mevrik.design.types import Type, Vec
+
+if TYPE_CHECKING:
+    from mevrik.design.unit import Signal, Subprogram
+
+# ---- expressions -------------------------------------------------------------------------------
+
+
+@dataclass(slots=True)
+class Expr:
+    type: Type
+
+
+@dataclass(slots=True)
+class Const(Expr):
+    val: int
+    unk: int = 0
+    text: bool = False  # written as a string literal
+
+
+@dataclass(slots=True)
+class RealConst(Expr):
+    value: float
+
+
+@dataclass(slots=True)
+class Term:
+    """`scale * index` of an offset; an index unknown or outside [low, high] puts the whole access out of range."""
+
+    index: Expr
+    scale: int
+    low: int
+    high: int
+
+
+@dataclass(slots=True)
+class Offset:
+    """A position in bits (or in elements of an array): a constant and index terms."""
+
+    const: int
+    terms: tuple[Term, ...] = ()
+
+
+@dataclass(slots=True)
+class Ref(Expr):
+    """The value of a signal, or of one element of an array signal."""
+
+    signal: Signal
+    element: Offset | None = None
+
+
+@dataclass(slots=True)
+class Bits(Expr):
+    """`width` bits of a vector from an offset on; bits outside are x (5.2.1)."""
+
+    base: Expr
+    offset: Offset
+
+
+@dataclass(slots=True)
+class Unary(Expr):
+    """op: + - ~ ! and the reductions & ~& | ~| ^ ~^."""
+
+    op: str
+    a: Expr
+
+
+@dataclass(slots=True)
+class Binary(Expr):
+    """op as in the language; a shift's right operand has its own width and is unsigned."""
+
+    op: str
+    a: Expr
+    b: Expr
+
+
+@dataclass(slots=True)
+class Choice(Expr):
+    """`cond ? a : b`; an unknown condition merges the two (5.1.13)."""
+
+    cond: Expr
+    a: Expr
+    b: Expr
+
+
+@dataclass(slots=True)
+class Concat(Expr):
+    """Parts with the highest bits first."""
+
+    parts: tuple[Expr, ...]
+
+
+@dataclass(slots=True)
+class Repeat(Expr):
+    count: int
+    a: Expr
+
+
+@dataclass(slots=True)
+class Resize(Expr):
+    """Truncated, or extended with the sign bit if the new type is signed, else with zeros (5.5.2)."""
+
+    a: Expr
+
+
+@dataclass(slots=True)
+class ToReal(Expr):
+    a: Expr
+
+
+@dataclass(slots=True)
+class ToVec(Expr):
+    """A real rounded to the nearest integer, halves away from zero (4.8.2)."""
+
+    a: Expr
+
+
+@dataclass(slots=True)
+class Call(Expr):
+    function: Subprogram
+    args: tuple[Expr, ...]
+    pos: int = 0
+
+
+@dataclass(slots=True)
+class SysCall(Expr):
+    name: str
+    args: tuple[Expr | LRef, ...]
+    pos: int = 0
+    note: int = 0  # a number that goes with the call, such as the number of the scope for $time
+
+
+@dataclass(slots=True)
+class LRef:
+    """A place to write to: a signal, one of its elements, a range of bits of either."""
+
+    signal: Signal
+    element: Offset | None
+    bits: Offset | None
+    width: int
+
+
+# ---- statements --------------------------------------------------------------------------------
+
+
+@dataclass(slots=True)
+class Stmt:
+    """`site` numbers the statement in the whole design; see `unit.Site`."""
+
+    site: int
+
+
+@dataclass(slots=True)
+class Sense:
+    """One event: a change ("any"), "posedge", "negedge" or "edge" of an expression."""
+
+    edge: str
+    expr: Expr
+
+
+@dataclass(slots=True)
+class Assign(Stmt):
+    """Blocking; the parts of the target have the highest bits first and the value has their total width."""
+
+    target: tuple[LRef, ...]
+    value: Expr
+    delay: Expr | None = None
+    events: tuple[Sense, ...] = ()
+    repeat: Expr | None = None
+
+
+@dataclass(slots=True)
+class Schedule(Stmt):
+    """Nonblocking assignment, at once or after a delay or events."""
+
+    target: tuple[LRef, ...]
+    value: Expr
+    delay: Expr | None = None
+    events: tuple[Sense, ...] = ()
+    repeat: Expr | None = None
+
+
+@dataclass(slots=True)
+class If(Stmt):
+    cond: Expr
+    then: list[Stmt]
+    other: list[Stmt]
+
+
+@dataclass(slots=True)
+class Case(Stmt):
+    """kind: case, casez, casex, inside; labels and subject share one type. An arm without labels is the default."""
+
+    kind: str
+    subject: Expr
+    arms: list[tuple[list[Expr], list[Stmt]]]
+
+
+@dataclass(slots=True)
+class Loop(Stmt):
+    """Runs body, then step, while cond holds (None: for ever)."""
+
+    cond: Expr | None
+    body: list[Stmt]
+    step: list[Stmt]
+    test_last: bool = False
+
+
+@dataclass(slots=True)
+class RepeatLoop(Stmt):
+    count: Expr
+    body: list[Stmt]
+
+
+@dataclass(slots=True)
+class Block(Stmt):
+    """A sequence that can be left; `name` is set for blocks that `disable` can name."""
+
+    body: list[Stmt]
+    name: str = ""
+    remote: bool = False  # disabled from another process
+
+
+@dataclass(slots=True)
+class Leave(Stmt):
+    """Go on behind the end of an enclosing block (break, continue, return, disable from within)."""
+
+    block: Block
+
+
+@dataclass(slots=True)
+class DisableBlock(Stmt):
+    """`disable` of a block or task that another process may be in."""
+
+    path: tuple[str, ...]
+    block: Block
+
+
+@dataclass(slots=True)
+class Fork(Stmt):
+    branches: list[Stmt]
+    join: str
+
+
+@dataclass(slots=True)
+class Delay(Stmt):
+    """Suspend for a time in ticks of the design's precision."""
+
+    ticks: Expr
+
+
+@dataclass(slots=True)
+class WaitEvent(Stmt):
+    events: tuple[Sense, ...]
+
+
+@dataclass(slots=True)
+class WaitUntil(Stmt):
+    cond: Expr
+
+
+@dataclass(slots=True)
+class Trigger(Stmt):
+    event: Signal
+
+
+@dataclass(slots=True)
+class CallTask(Stmt):
+    task: Subprogram
+    args: tuple[Expr | tuple[LRef, ...] | None, ...]
+    copy_back: tuple[tuple[LRef, ...] | None, ...] = ()
+
+
+@dataclass(slots=True)
+class SysTask(Stmt):
+    name: str
+    args: tuple[Expr | None, ...]
+    scope: str = ""
+
+
+@dataclass(slots=True)
+class Force(Stmt):
+    """kind: force, release, assign, deassign."""
+
+    kind: str
+    target: tuple[LRef, ...]
+    value: Expr | None
+
+
+@dataclass(slots=True)
+class Drive(Stmt):
+    """A continuous driver of nets: value, strengths of 0 and 1, and up to three delays in ticks."""
+
+    target: tuple[LRef, ...]
+    value: Expr
+    delays: tuple[Expr, ...] = ()
+    strength: tuple[int, int] = (6, 6)
+    driver: int = field(default=-1)
+
+
+def vec(expr: Expr) -> Vec:
+    """The vector type of an expression that is known to be no real."""
+    assert isinstance(expr.type, Vec)
+    return expr.type

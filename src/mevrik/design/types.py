@@ -1,0 +1,39 @@
+"""Types of the elaborated design."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Vec:
+    """A vector of `width` bits; `four` is False for two-state types, which never hold x or z."""
+
+    width: int
+    signed: bool = False
+    four: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Real:
+    """A double-precision number (IEEE 1364-2005 4.8)."""
+
+
+@dataclass(frozen=True, slots=True)
+class EventType:
+    """A named event: it carries no value, only the moment (9.7.3)."""
+
+
+Type = Vec | Real | EventType
+BIT = Vec(1)
+INTEGER = Vec(32, True)
+TIME = Vec(64)
+REAL = Real()
+EVENT = EventType()
+
+
+def width_of(t: Type) -> int:
+    """Bits that a value of the type takes in storage; 64 for a real, 1 for an event."""
+    if isinstance(t, Vec):
+        return t.width
+    return 64 if isinstance(t, Real) else 1

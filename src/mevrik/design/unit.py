@@ -1,0 +1,146 @@
+"""The elaborated design: units (a module with its parameters fixed), signals, processes, the instance tree."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from mevrik.design.nodes import Expr, LRef, Sense, Stmt
+from mevrik.design.types import EventType, Real, Type, Vec
+
+
+@dataclass(eq=False, slots=True)
+class Signal:
+    """A net, variable, parameter copy or event of a unit, or the stand-in for a signal of another instance.
+
+    `left`/`right` is the declared range of a vector, `dims` the ranges of an array's dimensions. A stand-in has
+    `path` (the instances to go through, from the owner unit; a leading "^n" climbs n levels) and `target`.
+    """
+
+    name: str
+    type: Type
+    kind: str  # "net", "var", "local" (in the frame of a call)
+    pos: int
+    net: str = ""
+    left: int = 0
+    right: int = 0
+    dims: tuple[tuple[int, int], ...] = ()
+    port: str = ""
+    init: Expr | None = None
+    path: tuple[str, ...] = ()
+    target: Signal | None = None
+    ranged: bool = False
+    forced: bool = False
+    number: int = -1
+    packed: tuple[tuple[int, int], ...] = ()
+    labels: dict[int, str] | None = None  # names of the values of an enum
+    implicit: bool = False
+    process_local: bool = False
+
+    @property
+    def is_array(self) -> bool:
+        return bool(self.dims)
+
+    @property
+    def elements(self) -> int:
+        count = 1
+        for left, right in self.dims:
+            count *= abs(left - right) + 1
+        return count
+
+
+@dataclass(eq=False, slots=True)
+class Subprogram:
+    """A function or task. Static ones keep their variables in the unit, automatic ones in a frame."""
+
+    name: str
+    type: Type | None
+    pos: int
+    automatic: bool
+    is_task: bool
+    unit: Unit
+    result: Signal | None = None
+    ports: list[Signal] = field(default_factory=list)
+    directions: list[str] = field(default_factory=list)
+    locals: list[Signal] = field(default_factory=list)
+    body: list[Stmt] = field(default_factory=list)
+    suspends: bool = False
+    number: int = -1
+    defaults: list[Expr | None] = field(default_factory=list)
+    path: str = ""
+
+
+@dataclass(eq=False, slots=True)
+class Process:
+    """kind: initial, always, assign (a Drive), link (a Drive that two joined signals make superfluous).
+
+    `sense` is set when the process does nothing but wait for these events and run to its end each time.
+    """
+
+    kind: str
+    body: list[Stmt]
+    pos: int
+    scope: str
+    sense: tuple[Sense, ...] | None = None
+    link: tuple[Signal, Signal] | None = None
+    number: int = -1
+    locals: list[Signal] = field(default_factory=list)
+
+
+@dataclass(eq=False, slots=True)
+class InstanceDecl:
+    name: str
+    unit: Unit
+    pos: int
+
+
+@dataclass(eq=False, slots=True)
+class Unit:
+    """A module with its parameters fixed; all instances that agree in them share one unit."""
+
+    name: str
+    key: str
+    pos: int
+    end: int
+    signals: list[Signal] = field(default_factory=list)
+    standins: list[Signal] = field(default_factory=list)
+    processes: list[Process] = field(default_factory=list)
+    instances: list[InstanceDecl] = field(default_factory=list)
+    subprograms: list[Subprogram] = field(default_factory=list)
+    ports: list[Signal] = field(default_factory=list)
+    parameters: dict[str, Expr] = field(default_factory=dict)
+    unit_exp: int = -9
+    precision_exp: int = -9
+
+
+@dataclass(frozen=True, slots=True)
+class Site:
+    """What a site number stands for: a stretch of source text."""
+
+    pos: int
+    end: int
+    process: str
+
+
+@dataclass(eq=False, slots=True)
+class Design:
+    """The whole: the top units in order, all units, sites, and the tick (a power of ten in seconds)."""
+
+    tops: list[InstanceDecl]
+    units: list[Unit]
+    sites: list[Site]
+    tick_exp: int
+
+
+__all__ = [
+    "Design",
+    "EventType",
+    "InstanceDecl",
+    "LRef",
+    "Process",
+    "Real",
+    "Signal",
+    "Site",
+    "Subprogram",
+    "Unit",
+    "Vec",
+]

@@ -1,0 +1,139 @@
+"""The kernel as Python sees it: its structures (mirrors of kernel/kernel.h) and functions."""
+
+from __future__ import annotations
+
+import ctypes as c
+from functools import lru_cache
+from pathlib import Path
+
+MESSAGE_SINK = c.CFUNCTYPE(None, c.c_char_p, c.c_uint32, c.c_uint64, c.c_char_p)
+
+ENDED_QUIET, ENDED_FINISH, ENDED_STOP, ENDED_LIMIT, ENDED_ERROR, ENDED_CANCEL, ENDED_PAUSE = range(7)
+
+
+class Sig(c.Structure):
+    _fields_ = [
+        ("offset", c.c_uint64),
+        ("width", c.c_uint32),
+        ("bytes", c.c_uint32),
+        ("planes", c.c_uint32),
+        ("elements", c.c_uint32),
+        ("fan_first", c.c_uint32),
+        ("fan_count", c.c_uint32),
+        ("flags", c.c_uint32),
+        ("net", c.c_uint32),
+        ("driver_first", c.c_uint32),
+        ("driver_count", c.c_uint32),
+    ]
+
+
+class Fan(c.Structure):
+    _fields_ = [("proc", c.c_uint32), ("edge", c.c_uint32)]
+
+
+class Driver(c.Structure):
+    _fields_ = [
+        ("sig", c.c_uint32),
+        ("low", c.c_uint32),
+        ("width", c.c_uint32),
+        ("site", c.c_uint32),
+        ("strength0", c.c_uint32),
+        ("strength1", c.c_uint32),
+        ("offset", c.c_uint64),
+        ("bytes", c.c_uint32),
+        ("generation", c.c_uint32),
+        ("pending", c.c_uint32),
+        ("spare", c.c_uint32),
+    ]
+
+
+class KernelState(c.Structure):
+    _fields_ = [
+        ("mem", c.c_void_p),
+        ("watch", c.c_void_p),
+        ("sigs", c.c_void_p),
+        ("fans", c.c_void_p),
+        ("drivers", c.c_void_p),
+        ("procs", c.c_void_p),
+        ("fns", c.c_void_p),
+        ("fns_next", c.c_void_p),
+        ("sig_count", c.c_uint32),
+        ("proc_count", c.c_uint32),
+        ("proc_room", c.c_uint32),
+        ("fn_count", c.c_uint32),
+        ("attention", c.c_uint32),
+        ("swap", c.c_uint32),
+        ("cancel", c.c_uint32),
+        ("pause", c.c_uint32),
+        ("flush", c.c_uint32),
+        ("now", c.c_uint64),
+        ("limit", c.c_uint64),
+        ("delta", c.c_uint64),
+        ("batches", c.c_uint64),
+        ("delta_limit", c.c_uint64),
+        ("loop_limit", c.c_uint64),
+        ("loops", c.c_uint64),
+        ("steps", c.c_uint64),
+        ("changes", c.c_uint64),
+        ("cur", c.c_uint32),
+        ("ended", c.c_uint32),
+        ("exit_status", c.c_int),
+        ("ring", c.c_uint32 * 64),
+        ("ring_at", c.c_uint64),
+        ("inst_names", c.c_void_p),
+        ("argv_plus", c.c_char_p),
+        ("tick_exp", c.c_int),
+        ("time_unit", c.c_int),
+        ("time_precision", c.c_int),
+        ("time_width", c.c_int),
+        ("time_suffix", c.c_char * 64),
+        ("error", c.c_char * 512),
+        ("error_site", c.c_uint32),
+        ("root", c.c_char_p),
+    ]
+
+
+class Block(c.Structure):
+    """A block of recorded changes, see kernel/record.c; `sig` 0xffffffff marks a moment up to which all is handed over."""
+
+    _fields_ = [
+        ("sig", c.c_uint32),
+        ("count", c.c_uint32),
+        ("room", c.c_uint32),
+        ("value_bytes", c.c_uint32),
+        ("times", c.POINTER(c.c_uint64)),
+        ("deltas", c.POINTER(c.c_uint32)),
+        ("sites", c.POINTER(c.c_uint32)),
+        ("values", c.POINTER(c.c_uint8)),
+    ]
+
+
+def library_path() -> Path:
+    """The compiled kernel, built with the package."""
+    found = sorted(Path(__file__).parent.glob("_kernel*.so"))
+    if not found:
+        raise RuntimeError("the simulation kernel is not built; run 'make demo' or 'pip install -e .' in the project folder")
+    return found[0]
+
+
+@lru_cache(maxsize=1)
+def library() -> c.CDLL:
+    lib = c.CDLL(str(library_path()))
+    lib.k_open.restype = c.POINTER(KernelState)
+    lib.k_open.argtypes = [c.c_void_p] * 3 + [c.c_uint32] + [c.c_void_p] * 2 + [c.c_uint32] * 2
+    lib.k_process.argtypes = [c.c_uint32, c.c_uint32, c.c_uint64, c.c_uint64, c.c_uint32, c.c_uint32]
+    lib.k_process.restype = None
+    lib.k_run.argtypes = [c.c_uint64]
+    lib.k_run.restype = c.c_uint32
+    lib.k_message_sink.argtypes = [MESSAGE_SINK]
+    lib.k_message_sink.restype = None
+    lib.k_seed.argtypes = [c.c_uint64]
+    lib.k_seed.restype = None
+    lib.k_poke.argtypes = [c.c_uint32, c.c_uint32, c.c_void_p, c.c_void_p]
+    lib.k_poke.restype = None
+    lib.record_next.argtypes = [c.POINTER(Block)]
+    lib.record_next.restype = c.c_uint32
+    lib.record_release.argtypes = [c.POINTER(Block)]
+    for name in ("record_open", "record_close", "record_flush", "record_release", "out_flush", "k_close_files"):
+        getattr(lib, name).restype = None
+    return lib

@@ -1,0 +1,128 @@
+"""LLVM: IR text in, native code out. Unoptimised at once; optimised in the background; both kept on disk by content."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import threading
+from pathlib import Path
+
+import llvmlite
+import llvmlite.binding as llvm
+
+_ready = False
+_lock = threading.Lock()
+# What pays for code of this kind: promote stack slots, share loads, fold the plane logic, tidy the branches.
+_PASSES = "function(sroa,early-cse,instcombine,simplifycfg,early-cse)"
+
+
+class CodeError(Exception):
+    """The generated code was refused: a fault of ours, never of the source."""
+
+
+def _start() -> None:
+    global _ready
+    with _lock:
+        if not _ready:
+            llvm.initialize_native_target()
+            llvm.initialize_native_asmprinter()
+            from mevrik.engine.abi import library_path
+
+            llvm.load_library_permanently(str(library_path()))
+            _ready = True
+
+
+def cache_folder() -> Path:
+    base = os.environ.get("XDG_CACHE_HOME") or os.path.join(os.path.expanduser("~"), ".cache")
+    return Path(base) / "mevrik" / "code"
+
+
+def _target_machine(level: int) -> llvm.TargetMachine:
+    target = llvm.Target.from_default_triple()
+    return target.create_target_machine(
+        cpu=llvm.get_host_cpu_name(), features=llvm.get_host_cpu_features().flatten(), opt=level, jit=True, codemodel="jitdefault"
+    )
+
+
+def _key(text: str, level: int) -> str:
+    seal = f"{llvmlite.__version__}|{llvm.llvm_version_info}|{llvm.get_host_cpu_name()}|{level}|{_PASSES}|"
+    return hashlib.sha256((seal + text).encode()).hexdigest()
+
+
+class NativeCode:
+    """A loaded module of native code."""
+
+    def __init__(self, data: bytes) -> None:
+        _start()
+        self._machine = _target_machine(0)
+        self._engine = llvm.create_mcjit_compiler(llvm.parse_assembly(""), self._machine)
+        self._engine.add_object_file(llvm.ObjectFileRef.from_data(data))
+        self._engine.finalize_object()
+
+    def address(self, name: str) -> int:
+        return int(self._engine.get_function_address(name))
+
+
+def cached(text: str, level: int) -> bytes | None:
+    path = cache_folder() / _key(text, level)
+    try:
+        return path.read_bytes()
+    except OSError:
+        return None
+
+
+def compile_text(text: str, level: int, store: bool = True) -> bytes:
+    """Object code for IR text. `level` 0 compiles fastest, 2 makes the fastest code."""
+    _start()
+    found = cached(text, level) if store else None
+    if found is not None:
+        return found
+    try:
+        module = llvm.parse_assembly(text)
+    except RuntimeError as error:
+        raise CodeError(str(error)) from None
+    machine = _target_machine(2 if level else 0)
+    if level:
+        _optimise(module, machine)
+    data: bytes = machine.emit_object(module)
+    if store:
+        _keep(cache_folder() / _key(text, level), data)
+    return data
+
+
+def _optimise(module: llvm.ModuleRef, machine: llvm.TargetMachine) -> None:
+    options = llvm.create_pipeline_tuning_options()
+    builder = llvm.create_pass_builder(machine, options)
+    manager = llvm.create_new_module_pass_manager()
+    manager.add_always_inliner_pass()
+    functions = llvm.create_new_function_pass_manager()
+    functions.add_sroa_pass()
+    functions.add_instruction_combine_pass()
+    functions.add_simplify_cfg_pass()
+    functions.add_new_gvn_pass()
+    functions.add_simplify_cfg_pass()
+    manager.run(module, builder)
+    for function in module.functions:
+        if not function.is_declaration:
+            functions.run(function, builder)
+
+
+def _keep(path: Path, data: bytes) -> None:
+    """Atomic, and silent when the cache can't be written: it only saves time."""
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        temporary = path.with_suffix(f".{os.getpid()}.{threading.get_ident()}")
+        temporary.write_bytes(data)
+        os.replace(temporary, path)
+        _trim(path.parent)
+    except OSError:
+        pass
+
+
+def _trim(folder: Path, most: int = 400) -> None:
+    """Keep the newest files only."""
+    files = list(folder.iterdir())
+    if len(files) > most * 2:
+        files.sort(key=lambda p: p.stat().st_mtime)
+        for old in files[: len(files) - most]:
+            old.unlink(missing_ok=True)

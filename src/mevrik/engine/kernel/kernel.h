@@ -1,0 +1,116 @@
+/* The run-time kernel: what generated code calls, and the event scheduler of IEEE 1364-2005 clause 11.
+ *
+ * One process runs one simulation, so the state is global. Values are planes of bits: 0 is (0,0), 1 is (1,0), z is (0,1),
+ * x is (1,1) in (value, unknown). A signal's planes lie behind each other in the memory block, each `bytes` long; bits above
+ * the width are 0. The layouts of Sig, Proc and Frame are mirrored in engine/abi.py.
+ */
+#ifndef MEVRIK_KERNEL_H
+#define MEVRIK_KERNEL_H
+#include <stdint.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+typedef uint8_t u8;
+typedef uint16_t u16;
+typedef uint32_t u32;
+typedef uint64_t u64;
+typedef int64_t i64;
+
+enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4 };
+enum { EDGE_ANY = 0, EDGE_POS = 1, EDGE_NEG = 2, EDGE_BOTH = 3 };
+enum { FLAG_NET = 1, FLAG_EVENT = 2, FLAG_REAL = 4, FLAG_FORCIBLE = 8, FLAG_RESOLVED = 16 };
+enum { ENDED_QUIET = 0, ENDED_FINISH = 1, ENDED_STOP = 2, ENDED_LIMIT = 3, ENDED_ERROR = 4, ENDED_CANCEL = 5, ENDED_PAUSE = 6 };
+
+typedef struct {            /* 56 bytes, filled from Python */
+    u64 offset;             /* of the value plane in the memory block */
+    u32 width, bytes;       /* bits; bytes of one plane of one element */
+    u32 planes, elements;
+    u32 fan_first, fan_count;
+    u32 flags, net;         /* net: 0 wire, 1 wand, 2 wor, 3 tri0, 4 tri1, 5 trireg, 6 supply0, 7 supply1 */
+    u32 driver_first, driver_count;
+} Sig;
+
+typedef struct { u32 proc, edge; } Fan;
+
+typedef struct Frame {      /* 48 bytes, then the locals */
+    u32 fn, state;
+    struct Frame *parent;   /* who called this task */
+    u8 *inst;               /* instance table */
+    struct Frame *link;     /* enclosing frame, for the branches of a fork */
+    u32 proc, pending;      /* pending: branches that have not ended */
+    u64 spare;
+} Frame;
+
+typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibling; } Wait;
+
+typedef struct {
+    Frame *top;
+    Wait *waits;
+    u32 sense;              /* 1: waits by the static fan-out, armed again after each run */
+    u32 armed, queued, generation;
+    u32 reason;             /* tag of the wait that fired */
+    u32 dead;
+    Frame *join;            /* frame that waits for this branch */
+    u32 join_any, started;
+} Proc;
+
+typedef struct {            /* filled from Python */
+    u32 sig, low, width, site;
+    u32 strength0, strength1;
+    u64 offset;             /* of the driver's planes, each `bytes` long */
+    u32 bytes, generation;
+    u32 pending, spare;
+} Driver;
+
+typedef struct { u32 kind, width; void *val, *unk; u32 sig, bit; } Arg;   /* sig: ~0 unless a plain signal or one of its bits */
+enum { ARG_NONE = 0, ARG_VECTOR = 1, ARG_REAL = 2, ARG_TEXT = 3, ARG_SIGNED = 256, ARG_TIME = 512 };
+
+typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
+
+typedef struct {
+    u8 *mem;
+    u8 *watch;
+    Sig *sigs;
+    Fan *fans;
+    Driver *drivers;
+    Proc *procs;
+    ProcFn *fns, *fns_next;
+    u32 sig_count, proc_count, proc_room, fn_count;
+    volatile u32 attention; /* any of the requests below is set */
+    volatile u32 swap, cancel, pause, flush;
+    u64 now, limit;
+    u64 delta, batches, delta_limit, loop_limit, loops;
+    u64 steps, changes;
+    u32 cur, ended;
+    int exit_status;
+    u32 ring[64];
+    u64 ring_at;
+    const char **inst_names;
+    const char *argv_plus;
+    int tick_exp;
+    int time_unit, time_precision, time_width;
+    char time_suffix[64];
+    char error[512];
+    u32 error_site;
+    const char *root;       /* files must lie below this folder; null: anywhere */
+} Kernel;
+
+extern Kernel K;
+extern u32 in_monitor;
+
+void k_changed(u32 sig, u32 site, u32 was, u32 is);
+void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
+void k_drive(u32 driver, u32 site, const u64 *val, const u64 *unk);
+void k_resolve(u32 sig, u32 site);
+void k_stop(u32 how, u32 site, const char *message);
+void record_change(u32 sig, u32 site);
+void record_flush(void);
+void out_flush(void);
+void out_bytes(int file, const char *data, size_t size);
+void say(const char *severity, u32 site, const char *text);
+char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *args, u32 count, size_t *size);
+void bits_load(const u8 *at, u32 bytes, u64 *words);
+static inline u32 words_of(u32 width) { return (width + 63) / 64; }
+static inline u64 low_ones(u32 n) { return n >= 64 ? ~0ULL : ((1ULL << n) - 1); }
+#endif

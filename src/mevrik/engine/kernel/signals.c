@@ -1,0 +1,263 @@
+/* Writing signals, drivers and their resolution (IEEE 1364-2005 4.6, 7.10 to 7.13), force (9.3). */
+#include "kernel.h"
+
+void bits_load(const u8 *at, u32 bytes, u64 *words) {
+    if (bytes < 8) { words[0] = 0; memcpy(words, at, bytes); }
+    else memcpy(words, at, bytes);
+}
+
+static void bits_store(u8 *at, u32 bytes, const u64 *words) { memcpy(at, words, bytes); }
+
+/* Copies `width` bits of src (from bit 0) to dst at bit `low`; what falls outside `size` is lost. */
+static void insert_bits(u64 *dst, u32 size, const u64 *src, i64 low, u32 width) {
+    i64 from = 0, count = width;
+    if (low < 0) { from = -low; count += low; low = 0; }
+    if (low + count > (i64)size) count = (i64)size - low;
+    while (count > 0) {
+        u32 room = 64 - low % 64, have = 64 - from % 64, n = room < have ? room : have;
+        if (n > count) n = (u32)count;
+        u64 ones = low_ones(n);
+        u64 piece = src[from / 64] >> from % 64 & ones;
+        dst[low / 64] = (dst[low / 64] & ~(ones << low % 64)) | piece << low % 64;
+        low += n; from += n; count -= n;
+    }
+}
+
+typedef struct { u8 on; u64 *val, *unk, *mask_force, *mask_assign, *base_val, *base_unk; } Held;
+static Held *held;                 /* by signal; only for signals that the source can force or assign */
+
+static void store_whole(u32 sig, u32 site, u32 elem, const u64 *val, const u64 *unk) {
+    const Sig *s = &K.sigs[sig];
+    u32 words = words_of(s->width);
+    u8 *at = K.mem + s->offset + (u64)elem * s->bytes * s->planes;
+    u64 v[words], u[words];
+    bits_load(at, s->bytes, v);
+    u32 was = v[0] & 1;
+    int same = !memcmp(v, val, words * 8);
+    u32 is = val[0] & 1;
+    if (s->planes > 1) {
+        bits_load(at + s->bytes, s->bytes, u);
+        was |= (u[0] & 1) << 1;
+        is |= (unk[0] & 1) << 1;
+        same = same && !memcmp(u, unk, words * 8);
+    }
+    if (same) return;
+    bits_store(at, s->bytes, val);
+    if (s->planes > 1) bits_store(at + s->bytes, s->bytes, unk);
+    K.changes++;
+    if (K.watch[sig]) k_changed(sig, site, was, is);
+}
+
+static void apply_held(u32 sig, u32 site);
+
+void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk) {
+    const Sig *s = &K.sigs[sig];
+    u32 words = words_of(s->width);
+    u64 v[words], u[words];
+    int hold = (s->flags & FLAG_FORCIBLE) && held && held[sig].on;
+    memset(u, 0, sizeof u);
+    if (elem >= s->elements) return;
+    if (low == 0 && width == s->width) {
+        memcpy(v, val, words * 8);
+        memcpy(u, unk, words * 8);
+    } else {
+        u8 *at = K.mem + s->offset + (u64)elem * s->bytes * s->planes;
+        bits_load(at, s->bytes, v);
+        if (s->planes > 1) bits_load(at + s->bytes, s->bytes, u);
+        if (hold) { memcpy(v, held[sig].base_val, words * 8); memcpy(u, held[sig].base_unk, words * 8); }
+        insert_bits(v, s->width, val, low, width);
+        insert_bits(u, s->width, unk, low, width);
+    }
+    if (s->planes == 1)
+        for (u32 i = 0; i < words; i++) { v[i] &= ~u[i]; u[i] = 0; }
+    if (hold) {
+        memcpy(held[sig].base_val, v, words * 8);
+        memcpy(held[sig].base_unk, u, words * 8);
+        apply_held(sig, site);
+        return;
+    }
+    store_whole(sig, site, elem, v, u);
+}
+
+/* A poke from outside: the same as an assignment, named site 0. */
+void k_poke(u32 sig, u32 elem, const u64 *val, const u64 *unk) { k_write(sig, 0, elem, 0, K.sigs[sig].width, val, unk); }
+
+/* ---- force and procedural assign: held bits win over what is assigned ---- */
+
+static void apply_held(u32 sig, u32 site) {
+    const Sig *s = &K.sigs[sig];
+    Held *h = &held[sig];
+    u32 words = words_of(s->width);
+    u64 v[words], u[words];
+    for (u32 i = 0; i < words; i++) {
+        u64 m = h->mask_force[i] | h->mask_assign[i];
+        v[i] = (h->base_val[i] & ~m) | (h->val[i] & m);
+        u[i] = (h->base_unk[i] & ~m) | (h->unk[i] & m);
+    }
+    store_whole(sig, site, 0, v, u);
+}
+
+/* kind 0 force, 1 assign */
+void k_hold(u32 sig, u32 site, i64 low, u32 width, const u64 *val, const u64 *unk, u32 kind) {
+    const Sig *s = &K.sigs[sig];
+    u32 words = words_of(s->width);
+    if (!held) held = calloc(K.sig_count, sizeof *held);
+    Held *h = &held[sig];
+    if (!h->val) {
+        u64 *all = calloc(6 * words, 8);
+        h->val = all; h->unk = all + words; h->mask_force = all + 2 * words; h->mask_assign = all + 3 * words;
+        h->base_val = all + 4 * words; h->base_unk = all + 5 * words;
+    }
+    u8 *at = K.mem + s->offset;
+    if (!h->on) {
+        bits_load(at, s->bytes, h->base_val);
+        if (s->planes > 1) bits_load(at + s->bytes, s->bytes, h->base_unk);
+        h->on = 1;
+    }
+    u64 ones[words];
+    memset(ones, 0xff, sizeof ones);
+    if (kind == 1) {                                  /* an assign under a force waits below it */
+        insert_bits(h->base_val, s->width, val, low, width);
+        insert_bits(h->base_unk, s->width, unk, low, width);
+        insert_bits(h->mask_assign, s->width, ones, low, width);
+        for (u32 i = 0; i < words; i++) {
+            u64 m = h->mask_assign[i] & ~h->mask_force[i];
+            h->val[i] = (h->val[i] & ~m) | (h->base_val[i] & m);
+            h->unk[i] = (h->unk[i] & ~m) | (h->base_unk[i] & m);
+        }
+    } else {
+        insert_bits(h->val, s->width, val, low, width);
+        insert_bits(h->unk, s->width, unk, low, width);
+        insert_bits(h->mask_force, s->width, ones, low, width);
+    }
+    apply_held(sig, site);
+}
+
+void k_release(u32 sig, u32 site, i64 low, u32 width, u32 kind) {
+    if (!held || !held[sig].on) return;
+    const Sig *s = &K.sigs[sig];
+    Held *h = &held[sig];
+    u32 words = words_of(s->width);
+    u64 zeros[words];
+    memset(zeros, 0, sizeof zeros);
+    insert_bits(kind ? h->mask_assign : h->mask_force, s->width, zeros, low, width);
+    u64 left = 0;
+    for (u32 i = 0; i < words; i++) left |= h->mask_force[i] | h->mask_assign[i];
+    if (s->flags & FLAG_NET) {
+        if (!left) h->on = 0;
+        if (s->driver_count) { if (left) apply_held(sig, site); k_resolve(sig, site); }
+        else apply_held(sig, site);
+        return;
+    }
+    /* a variable keeps the forced value until its next assignment (9.3.2) */
+    for (u32 i = 0; i < words; i++) {
+        u64 m = h->mask_force[i] | h->mask_assign[i];
+        u64 v, u;
+        u64 vw[words], uw[words];
+        memset(uw, 0, sizeof uw);
+        bits_load(K.mem + s->offset, s->bytes, vw);
+        if (s->planes > 1) bits_load(K.mem + s->offset + s->bytes, s->bytes, uw);
+        v = vw[i]; u = uw[i];
+        if (!kind) {
+            h->base_val[i] = (h->base_val[i] & m) | (v & ~m);
+            h->base_unk[i] = (h->base_unk[i] & m) | (u & ~m);
+        }
+    }
+    if (!left) h->on = 0;
+}
+
+/* ---- drivers ---- */
+
+void k_drive(u32 number, u32 site, const u64 *val, const u64 *unk) {
+    Driver *d = &K.drivers[number];
+    u8 *at = K.mem + d->offset;
+    u32 words = words_of(d->width);
+    u64 v[words], u[words];
+    bits_load(at, d->bytes, v);
+    bits_load(at + d->bytes, d->bytes, u);
+    if (!memcmp(v, val, words * 8) && !memcmp(u, unk, words * 8)) return;
+    bits_store(at, d->bytes, val);
+    bits_store(at + d->bytes, d->bytes, unk);
+    k_resolve(d->sig, site);
+}
+
+/* One bit of one driver as a range of strengths from -7 (supply 0) over 0 (none) to 7 (supply 1); 7.10. */
+typedef struct { int low, high; } Range;
+
+static Range bit_range(u32 v, u32 u, u32 s0, u32 s1) {
+    if (!u) return v ? (Range){(int)s1, (int)s1} : (Range){-(int)s0, -(int)s0};
+    if (!v) return (Range){0, 0};
+    return (Range){-(int)s0, (int)s1};
+}
+
+static Range combine(Range a, Range b, u32 net) {
+    Range r = {8, -8};
+    for (int x = a.low; x <= a.high; x++)
+        for (int y = b.low; y <= b.high; y++) {
+            int low, high, ax = x < 0 ? -x : x, ay = y < 0 ? -y : y;
+            if (ax > ay) low = high = x;
+            else if (ay > ax) low = high = y;
+            else if (x == y) low = high = x;
+            else if (net == 1) low = high = -ax;      /* wand: 0 wins (4.6.2) */
+            else if (net == 2) low = high = ax;       /* wor: 1 wins */
+            else { low = -ax; high = ax; }
+            if (low < r.low) r.low = low;
+            if (high > r.high) r.high = high;
+        }
+    return r;
+}
+
+static Range resolve_bit(const Sig *s, u32 bit) {
+    Range r = {0, 0};
+    for (u32 i = 0; i < s->driver_count; i++) {
+        const Driver *d = &K.drivers[s->driver_first + i];
+        if (bit < d->low || bit >= d->low + d->width) continue;
+        u32 at = bit - d->low;
+        const u8 *p = K.mem + d->offset;
+        u32 v = p[at / 8] >> at % 8 & 1, u = p[d->bytes + at / 8] >> at % 8 & 1;
+        r = combine(r, bit_range(v, u, d->strength0, d->strength1), s->net);
+    }
+    if (s->net == 3) r = combine(r, (Range){-5, -5}, 0);
+    if (s->net == 4) r = combine(r, (Range){5, 5}, 0);
+    return r;
+}
+
+void k_resolve(u32 sig, u32 site) {
+    const Sig *s = &K.sigs[sig];
+    u32 words = words_of(s->width);
+    u64 v[words], u[words];
+    memset(v, 0, sizeof v);
+    memset(u, 0, sizeof u);
+    for (u32 bit = 0; bit < s->width; bit++) {
+        Range r = resolve_bit(s, bit);
+        u64 one = 1ULL << bit % 64;
+        if (r.low > 0) v[bit / 64] |= one;
+        else if (r.high < 0) ;
+        else if (r.low == 0 && r.high == 0) {
+            if (s->net == 5) {                        /* trireg keeps its charge (4.6.3) */
+                const u8 *p = K.mem + s->offset;
+                if (p[bit / 8] >> bit % 8 & 1) v[bit / 64] |= one;
+                if (p[s->bytes + bit / 8] >> bit % 8 & 1) u[bit / 64] |= one;
+            } else u[bit / 64] |= one;
+        } else { v[bit / 64] |= one; u[bit / 64] |= one; }
+    }
+    k_write(sig, site, 0, 0, s->width, v, u);
+}
+
+/* Strength of a bit as %v prints it (17.1.1.6): two letters or digits and a value. */
+void strength_text(u32 sig, u32 bit, char *out) {
+    static const char *NAMES[] = {"Hi", "Sm", "Me", "We", "La", "Pu", "St", "Su"};
+    const Sig *s = &K.sigs[sig];
+    Range r;
+    if (s->driver_count) r = resolve_bit(s, bit);
+    else {
+        const u8 *p = K.mem + s->offset;
+        r = bit_range(p[bit / 8] >> bit % 8 & 1, s->planes > 1 ? p[s->bytes + bit / 8] >> bit % 8 & 1 : 0, 6, 6);
+    }
+    if (r.low == 0 && r.high == 0) { memcpy(out, "HiZ", 4); return; }
+    if (r.low == r.high) { snprintf(out, 24, "%s%c", NAMES[r.low < 0 ? -r.low : r.low], r.low < 0 ? '0' : '1'); return; }
+    if (r.low >= 0) { r.low == 0 ? snprintf(out, 24, "%sH", NAMES[r.high]) : snprintf(out, 24, "%d%d1", r.high, r.low); return; }
+    if (r.high <= 0) { r.high == 0 ? snprintf(out, 24, "%sL", NAMES[-r.low]) : snprintf(out, 24, "%d%d0", -r.low, -r.high); return; }
+    if (-r.low == r.high) { snprintf(out, 24, "%sX", NAMES[r.high]); return; }
+    snprintf(out, 24, "%d%dX", -r.low, r.high);
+}

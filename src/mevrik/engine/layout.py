@@ -1,0 +1,285 @@
+"""Where everything lies: the instance tree flattened, joined signals merged, storage and drivers numbered.
+
+All state is in one memory block. Every signal has a number and a place in it; an instance has a table that maps the numbers
+its unit uses to those of the design, so that instances of one unit can share code.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from mevrik.design import nodes as n
+from mevrik.design.types import EventType, Real, Vec
+from mevrik.design.unit import Design, Process, Signal, Unit
+
+NET_CODES = {"wand": 1, "triand": 1, "wor": 2, "trior": 2, "tri0": 3, "tri1": 4, "trireg": 5}
+FLAG_NET, FLAG_EVENT, FLAG_REAL, FLAG_FORCIBLE = 1, 2, 4, 8
+FRAME_HEADER = 48
+
+
+MEMORY_LIMIT = 8 << 30
+
+
+class LayoutError(Exception):
+    """The instances don't fit together, or need too much storage; the message says where."""
+
+
+@dataclass(eq=False, slots=True)
+class Instance:
+    number: int
+    path: str
+    unit: Unit
+    parent: Instance | None
+    pos: int
+    children: dict[str, Instance] = field(default_factory=dict)
+    table: int = 0  # offset of its table
+
+
+@dataclass(eq=False, slots=True)
+class Slot:
+    """One signal of the running design; `names` are all (instance, signal) that were merged into it."""
+
+    number: int
+    signal: Signal
+    names: list[tuple[Instance, Signal]]
+    width: int
+    bytes: int
+    planes: int
+    elements: int
+    flags: int
+    net: int
+    is_variable: bool
+    offset: int = 0
+    drivers: list[DriverSlot] = field(default_factory=list)
+    fans: list[tuple[int, int]] = field(default_factory=list)
+    forced: bool = False
+
+
+@dataclass(eq=False, slots=True)
+class DriverSlot:
+    instance: Instance
+    process: Process
+    part: int
+    low: int
+    width: int
+    strength: tuple[int, int]
+    delayed: bool
+    number: int = -1
+    offset: int = 0
+    bytes: int = 8
+
+
+@dataclass(eq=False, slots=True)
+class ProcessSlot:
+    number: int
+    instance: Instance
+    process: Process
+    frame: int = 0
+    static: bool = False
+
+
+def plane_bytes(width: int) -> int:
+    for size in (1, 2, 4, 8):
+        if width <= 8 * size:
+            return size
+    return (width + 63) // 64 * 8
+
+
+def planes_of(signal: Signal) -> int:
+    return 2 if isinstance(signal.type, Vec) and signal.type.four else 1
+
+
+class Layout:
+    def __init__(self, design: Design) -> None:
+        self.design = design
+        self.instances: list[Instance] = []
+        self.slots: list[Slot] = []
+        self.processes: list[ProcessSlot] = []
+        self.indirect: set[tuple[Process, int]] = set()  # (process, part) that must go through a driver
+        self._slot_of: dict[tuple[int, Signal], Slot] = {}
+        self._merged: dict[tuple[int, Signal], tuple[int, Signal]] = {}
+        for top in design.tops:
+            self._walk(top.name, top.unit, None, top.pos)
+        self.by_unit: dict[Unit, list[Instance]] = {}
+        for instance in self.instances:
+            self.by_unit.setdefault(instance.unit, []).append(instance)
+        self._number_units()
+        self._merge()
+        self._make_slots()
+        self._collect_drivers()
+        self._place()
+
+    def _place(self) -> None:
+        """The watch bytes, then the signals, then the tables of the instances."""
+        at = (len(self.slots) + 63) // 64 * 64
+        for slot in self.slots:
+            slot.offset = at
+            at += (slot.bytes * slot.planes * slot.elements + 7) // 8 * 8
+        if at > MEMORY_LIMIT:
+            largest = max(self.slots, key=lambda s: s.bytes * s.planes * s.elements)
+            name = f"{largest.names[0][0].path}.{largest.names[0][1].name}"
+            size = largest.bytes * largest.planes * largest.elements >> 20
+            raise LayoutError(f"'{name}' needs {size} MiB; a design may hold {MEMORY_LIMIT >> 30} GiB at most")
+        for instance in self.instances:
+            instance.table = at
+            unit = instance.unit
+            parts = sum(len(p.body[0].target) for p in unit.processes if p.body and isinstance(p.body[0], n.Drive))
+            at += (8 + 8 * (len(unit.signals) + len(unit.standins)) + 4 * parts + 63) // 64 * 64
+        self.size = at
+
+    def shared(self, unit: Unit) -> bool:
+        return len(self.by_unit[unit]) > 1
+
+    def _walk(self, path: str, unit: Unit, parent: Instance | None, pos: int) -> Instance:
+        instance = Instance(len(self.instances), path, unit, parent, pos)
+        self.instances.append(instance)
+        for child in unit.instances:
+            instance.children[child.name] = self._walk(f"{path}.{child.name}", child.unit, instance, child.pos)
+        return instance
+
+    def _number_units(self) -> None:
+        for unit in self.by_unit:
+            for number, signal in enumerate([*unit.signals, *unit.standins]):
+                signal.number = number
+
+    # ---- what a signal of a unit is in an instance ----
+
+    def key(self, instance: Instance, signal: Signal) -> tuple[int, Signal]:
+        if signal.target is None:
+            return instance.number, signal
+        here: Instance = instance
+        for step in signal.path:
+            following = here.parent if step == "^" else here.children.get(step)
+            if following is None:
+                raise LayoutError(f"{instance.path} refers to '{signal.name}', which does not exist in this instance")
+            here = following
+        target = signal.target
+        if target not in here.unit.signals:
+            found = next((s for s in here.unit.signals if s.name == target.name), None)
+            if found is None or found.type != target.type:
+                raise LayoutError(f"{instance.path} refers to '{signal.name}', which differs between instances")
+            target = found
+        return here.number, target
+
+    def _root(self, key: tuple[int, Signal]) -> tuple[int, Signal]:
+        while key in self._merged:
+            key = self._merged[key]
+        return key
+
+    def slot(self, instance: Instance, signal: Signal) -> Slot:
+        return self._slot_of[self._root(self.key(instance, signal))]
+
+    # ---- merging ----
+
+    def _merge(self) -> None:
+        driven: set[tuple[int, Signal]] = set()
+        links: list[tuple[Instance, Process]] = []
+        self.active: list[tuple[Instance, Process]] = []
+        for instance in self.instances:
+            for process in instance.unit.processes:
+                if process.kind in ("link", "join"):
+                    links.append((instance, process))
+                    continue
+                self.active.append((instance, process))
+                if process.kind == "assign":
+                    for part in _drive(process).target:
+                        driven.add(self.key(instance, part.signal))
+        variable: dict[tuple[int, Signal], bool] = {}
+
+        def is_variable(key: tuple[int, Signal]) -> bool:
+            return variable.get(key, key[1].kind == "var")
+
+        for instance, process in links:
+            assert process.link is not None
+            a = self._root(self.key(instance, process.link[0]))
+            b = self._root(self.key(instance, process.link[1]))
+            if a == b:
+                continue
+            any_variable = is_variable(a) or is_variable(b)
+            both = is_variable(a) and is_variable(b)
+            if process.kind == "link" and (both or (any_variable and (a in driven or b in driven))):
+                self.active.append((instance, process))
+                driven.add(self._root(self.key(instance, _drive(process).target[0].signal)))
+                continue
+            keep, gone = (b, a) if not is_variable(a) or is_variable(b) else (a, b)
+            self._merged[gone] = keep
+            if gone in driven:
+                driven.add(keep)
+            variable[keep] = any_variable
+
+    def _make_slots(self) -> None:
+        groups: dict[tuple[int, Signal], list[tuple[Instance, Signal]]] = {}
+        for instance in self.instances:
+            for signal in instance.unit.signals:
+                key = (instance.number, signal)
+                groups.setdefault(self._root(key), []).append((instance, signal))
+        for root, names in groups.items():
+            signal = root[1]
+            width = signal.type.width if isinstance(signal.type, Vec) else 64 if isinstance(signal.type, Real) else 1
+            net = max((NET_CODES.get(s.net, 0) for _, s in names), default=0)
+            is_variable = any(s.kind == "var" for _, s in names)
+            flags = 0 if is_variable else FLAG_NET
+            if isinstance(signal.type, EventType):
+                flags |= FLAG_EVENT
+            if isinstance(signal.type, Real):
+                flags |= FLAG_REAL
+            forced = any(s.forced for _, s in names)
+            if forced:
+                flags |= FLAG_FORCIBLE
+            names.sort(key=lambda item: (item[0].path.count("."), item[0].number))
+            slot = Slot(
+                len(self.slots), signal, names, width, plane_bytes(width), planes_of(signal), signal.elements, flags, net, is_variable,
+                forced=forced,
+            )  # fmt: skip
+            self.slots.append(slot)
+            self._slot_of[root] = slot
+
+    # ---- drivers ----
+
+    def _collect_drivers(self) -> None:
+        for instance, process in self.active:
+            if process.kind not in ("assign", "link"):
+                continue
+            drive = _drive(process)
+            for index, part in enumerate(drive.target):
+                slot = self.slot(instance, part.signal)
+                low = part.bits.const if part.bits is not None else 0
+                if part.bits is not None and part.bits.terms:
+                    low = -1
+                driver = DriverSlot(
+                    instance, process, index, low, part.width, drive.strength, bool(drive.delays), bytes=plane_bytes(part.width)
+                )
+                slot.drivers.append(driver)
+        for slot in self.slots:
+            if slot.drivers and self._needs_resolution(slot):
+                for d in slot.drivers:
+                    self.indirect.add((d.process, d.part))
+        changed = True
+        while changed:  # one driver of a net through the resolution: all of that net
+            changed = False
+            for slot in self.slots:
+                if any((d.process, d.part) in self.indirect for d in slot.drivers):
+                    for d in slot.drivers:
+                        if (d.process, d.part) not in self.indirect:
+                            self.indirect.add((d.process, d.part))
+                            changed = True
+
+    @staticmethod
+    def _needs_resolution(slot: Slot) -> bool:
+        if slot.net or slot.forced or any(d.delayed or d.strength != (6, 6) for d in slot.drivers):
+            return True
+        if slot.is_variable and not slot.elements > 1 and len(slot.drivers) == 1:
+            return False
+        ranges = sorted((d.low, d.low + d.width) for d in slot.drivers)
+        if any(low < 0 for low, _ in ranges):
+            return len(ranges) > 1
+        return any(a[1] > b[0] for a, b in zip(ranges, ranges[1:], strict=False))
+
+    def resolved(self, slot: Slot) -> bool:
+        return any((d.process, d.part) in self.indirect for d in slot.drivers)
+
+
+def _drive(process: Process) -> n.Drive:
+    drive = process.body[0]
+    assert isinstance(drive, n.Drive)
+    return drive

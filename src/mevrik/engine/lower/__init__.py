@@ -1,0 +1,1 @@
+"""Lowering: processes and subprograms of the Design become LLVM IR text."""

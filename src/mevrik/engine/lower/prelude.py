@@ -1,0 +1,129 @@
+"""What every module of generated code begins with: the kernel's functions, and the write of a small signal.
+
+A write compares, stores, and only for a signal that somebody watches calls the kernel.
+"""
+
+from __future__ import annotations
+
+DECLARATIONS = """
+%Arg = type { i32, i32, ptr, ptr, i32, i32 }
+declare void @k_changed(i32, i32, i32, i32)
+declare void @k_write(i32, i32, i32, i64, i32, ptr, ptr)
+declare void @k_drive(i32, i32, ptr, ptr)
+declare void @k_drive_after(i32, i32, ptr, ptr, i64, i64, i64)
+declare void @k_schedule64(i32, i32, i32, i64, i64)
+declare void @k_schedule(i32, i32, i32, i64, i32, ptr, ptr, i64)
+declare void @k_hold(i32, i32, i64, i32, ptr, ptr, i32)
+declare void @k_release(i32, i32, i64, i32, i32)
+declare void @k_wait(i32, i32, i32)
+declare void @k_delay(i64)
+declare ptr @k_call(i32, i32, ptr)
+declare void @k_return(ptr)
+declare void @k_free(ptr)
+declare void @k_fork(i32, i32, ptr, i32)
+declare void @k_disable(i32, ptr, i32, i32, i32)
+declare void @k_loop(i32)
+declare void @k_stack(i32, i32)
+declare void @k_strobe(i32, ptr)
+declare void @k_monitor(i32, ptr)
+declare void @k_monitor_switch(i32)
+declare i32 @k_reason()
+declare void @k_finish(i32, i32)
+declare void @k_print(i32, i32, i32, i32, ptr, i32, i32, ptr, i32)
+declare void @k_time_format_args(ptr, i32)
+declare i64 @k_time(i64)
+declare double @k_realtime(double)
+declare i32 @k_random(ptr)
+declare i32 @k_urandom()
+declare i32 @k_urandom_range(i32, i32)
+declare i32 @k_test_plus(ptr)
+declare i32 @k_value_plus(ptr, i32, i32)
+declare i32 @k_fopen(ptr, i32, i32)
+declare void @k_fclose(i32)
+declare void @k_fflush(i32)
+declare i32 @k_feof(i32)
+declare i32 @k_fgetc(i32)
+declare void @k_readmem(i32, i32, i32, ptr, i32, i64, i64)
+declare void @k_divide(ptr, ptr, ptr, i32, i32, i32)
+declare void @k_multiply(ptr, ptr, ptr, i32)
+declare i32 @k_power(ptr, ptr, i32, ptr, i32, i32, i32)
+declare double @k_real_power(double, double)
+declare double @k_to_real(ptr, ptr, i32, i32)
+declare void @k_from_real(ptr, double, i32)
+declare double @k_math(i32, double, double)
+declare double @llvm.fabs.f64(double)
+@spin = internal global i32 0
+@depth = internal global i32 0
+"""
+
+_WRITE4 = """
+define internal void @w{n}(ptr %m, ptr %at, i{n} %v, i{n} %u, i32 %sig, i32 %site) alwaysinline {{
+  %up = getelementptr i8, ptr %at, i64 {b}
+  %ov = load i{n}, ptr %at
+  %ou = load i{n}, ptr %up
+  %dv = xor i{n} %ov, %v
+  %du = xor i{n} %ou, %u
+  %d = or i{n} %dv, %du
+  %same = icmp eq i{n} %d, 0
+  br i1 %same, label %out, label %store
+store:
+  store i{n} %v, ptr %at
+  store i{n} %u, ptr %up
+  %s64 = zext i32 %sig to i64
+  %wp = getelementptr i8, ptr %m, i64 %s64
+  %w = load i8, ptr %wp
+  %watched = icmp ne i8 %w, 0
+  br i1 %watched, label %tell, label %out
+tell:
+  %ovl = {cast} i{n} %ov to i32
+  %oul = {cast} i{n} %ou to i32
+  %nvl = {cast} i{n} %v to i32
+  %nul = {cast} i{n} %u to i32
+  %o1 = and i32 %ovl, 1
+  %o2 = and i32 %oul, 1
+  %o3 = shl i32 %o2, 1
+  %o = or i32 %o1, %o3
+  %n1 = and i32 %nvl, 1
+  %n2 = and i32 %nul, 1
+  %n3 = shl i32 %n2, 1
+  %nn = or i32 %n1, %n3
+  call void @k_changed(i32 %sig, i32 %site, i32 %o, i32 %nn)
+  br label %out
+out:
+  ret void
+}}
+"""
+
+_WRITE2 = """
+define internal void @b{n}(ptr %m, ptr %at, i{n} %v, i32 %sig, i32 %site) alwaysinline {{
+  %ov = load i{n}, ptr %at
+  %same = icmp eq i{n} %ov, %v
+  br i1 %same, label %out, label %store
+store:
+  store i{n} %v, ptr %at
+  %s64 = zext i32 %sig to i64
+  %wp = getelementptr i8, ptr %m, i64 %s64
+  %w = load i8, ptr %wp
+  %watched = icmp ne i8 %w, 0
+  br i1 %watched, label %tell, label %out
+tell:
+  %ovl = {cast} i{n} %ov to i32
+  %nvl = {cast} i{n} %v to i32
+  %o = and i32 %ovl, 1
+  %nn = and i32 %nvl, 1
+  call void @k_changed(i32 %sig, i32 %site, i32 %o, i32 %nn)
+  br label %out
+out:
+  ret void
+}}
+"""
+
+
+def prelude() -> str:
+    """The memory block begins with the watch bytes, one a signal."""
+    parts = [DECLARATIONS]
+    for n in (8, 16, 32, 64):
+        cast = "zext" if n < 32 else "trunc" if n > 32 else "bitcast"
+        parts.append(_WRITE4.format(n=n, b=n // 8, cast=cast))
+        parts.append(_WRITE2.format(n=n, cast=cast))
+    return "".join(parts)

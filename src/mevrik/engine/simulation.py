@@ -1,0 +1,274 @@
+"""A running simulation: memory laid out, code loaded, processes started, time advanced.
+
+One simulation a process: the kernel's state is global, which keeps generated code short. `engine/job.py` gives every run a
+process of its own.
+"""
+
+from __future__ import annotations
+
+import ctypes as c
+import mmap
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from mevrik.design import nodes as n
+from mevrik.design.types import Real, Vec
+from mevrik.design.unit import Design, Process, Signal
+from mevrik.design.values import Logic
+from mevrik.engine import abi
+from mevrik.engine.compile import NativeCode, cached, compile_text
+from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
+from mevrik.engine.lower.module import Code, ModuleLowerer
+from mevrik.engine.lower.statements import EDGES
+
+WATCH_FAN, WATCH_RECORD = 1, 2
+FOREVER = (1 << 64) - 1
+Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
+
+
+@dataclass(frozen=True, slots=True)
+class Prepared:
+    """A design ready to run: everything that doesn't depend on one run."""
+
+    design: Design
+    layout: Layout
+    code: Code
+
+
+def prepare(design: Design) -> Prepared:
+    """Lay out and lower a design."""
+    layout = Layout(design)
+    driver_number = 0
+    for slot in layout.slots:
+        if layout.resolved(slot):
+            for d in slot.drivers:
+                d.number = driver_number
+                driver_number += 1
+    return Prepared(design, layout, ModuleLowerer(design, layout).lower())
+
+
+class Simulation:
+    def __init__(self, prepared: Prepared, message: Message | None = None, optimise: str = "background") -> None:
+        """`optimise`: "background" starts on quick code and swaps, "first" waits for the best code, "never" stays."""
+        self.prepared = prepared
+        self.layout = prepared.layout
+        self.code = prepared.code
+        self.lib = abi.library()
+        self._lay_out_memory()
+        self._open(message)
+        self._load(optimise)
+        self._start_processes()
+
+    # ---- memory ----
+
+    def _lay_out_memory(self) -> None:
+        layout = self.layout
+        at = layout.size
+        self.drivers = [d for slot in layout.slots if layout.resolved(slot) for d in slot.drivers]
+        for d in self.drivers:
+            d.offset = at
+            at += 4 * max(d.bytes, 8)
+        self.frames: list[tuple[Instance, Process, int]] = []
+        for instance, process in self._ordered():
+            self.frames.append((instance, process, at))
+            at += (self.code.frame_size[instance.unit, process] + 15) // 8 * 8
+        self.size = at + 64
+        self.memory = mmap.mmap(-1, self.size)
+        self.base = c.addressof(c.c_char.from_buffer(self.memory))
+        for slot in layout.slots:
+            self._initial(slot)
+
+    def _ordered(self) -> list[tuple[Instance, Process]]:
+        """Declaration initialisers first, then drivers, then the rest in the order of the source."""
+        rank = {"assign": 1, "link": 1, "always_comb": 2}
+
+        def key(item: tuple[Instance, Process]) -> int:
+            process = item[1]
+            if process.kind == "initial" and process.body and isinstance(process.body[0], n.Assign) and process.pos == 0:
+                return 0
+            return rank.get(process.kind, 3)
+
+        return sorted(self.layout.active, key=key)
+
+    def _initial(self, slot: Slot) -> None:
+        """Variables start as x (two-state ones as 0), undriven nets as z, driven ones as x until they are driven."""
+        width, size = slot.width, slot.bytes
+        full = (1 << width) - 1
+        val = unk = 0
+        if slot.planes == 2:
+            if slot.is_variable:
+                val = unk = full
+            else:
+                driven = 0
+                for d in slot.drivers:
+                    driven |= full if d.low < 0 else ((1 << d.width) - 1) << d.low
+                val, unk = driven & full, full
+                if slot.net == 5:
+                    val = full
+                elif slot.net in (3, 4):
+                    val, unk = (0, 0) if slot.net == 3 else (full, 0)
+        init = next((s.init for _, s in slot.names if s.init is not None), None)
+        if isinstance(init, n.Const):
+            val, unk = init.val, init.unk
+        if isinstance(init, n.RealConst):
+            val = int.from_bytes(bytes(c.c_double(init.value)), "little")
+        pattern = val.to_bytes(size, "little") + (unk.to_bytes(size, "little") if slot.planes == 2 else b"")
+        self.memory[slot.offset : slot.offset + len(pattern) * slot.elements] = pattern * slot.elements
+
+    def _tables(self) -> None:
+        for instance in self.layout.instances:
+            unit = instance.unit
+            words = [instance.number, 0]
+            if self.layout.shared(unit):
+                for signal in [*unit.signals, *unit.standins]:
+                    slot = self.layout.slot(instance, signal)
+                    words += [slot.offset, slot.number]
+                mine = {(d.process, d.part): d.number for d in self.drivers if d.instance is instance}
+                for process in unit.processes:
+                    if process.body and isinstance(process.body[0], n.Drive):
+                        for part in range(len(process.body[0].target)):
+                            if (process, part) in self.layout.indirect:
+                                words.append(mine.get((process, part), 0))
+            data = b"".join(w.to_bytes(4, "little") for w in words)
+            self.memory[instance.table : instance.table + len(data)] = data
+
+    # ---- kernel ----
+
+    def _open(self, message: Message | None) -> None:
+        layout = self.layout
+        self._tables()
+        senses: list[tuple[int, Instance, Process]] = []
+        for number, (instance, process, _) in enumerate(self.frames):
+            if process in self.code.static:
+                senses.append((number, instance, process))
+        for slot in layout.slots:
+            slot.fans = []
+        for number, instance, process in senses:
+            for sense in process.sense or ():
+                assert isinstance(sense.expr, n.Ref)
+                fans = layout.slot(instance, sense.expr.signal).fans
+                entry = (number, EDGES[sense.edge])
+                if entry not in fans[-8:]:
+                    fans.append(entry)
+        total = sum(len(s.fans) for s in layout.slots)
+        self.sigs = (abi.Sig * max(len(layout.slots), 1))()
+        self.fans = (abi.Fan * max(total, 1))()
+        self.driver_records = (abi.Driver * max(len(self.drivers), 1))()
+        at = 0
+        number = 0
+        for slot in layout.slots:
+            count = len(slot.drivers) if layout.resolved(slot) else 0
+            self.sigs[slot.number] = abi.Sig(
+                slot.offset, slot.width, slot.bytes, slot.planes, slot.elements, at, len(slot.fans), slot.flags, slot.net, number, count
+            )
+            for proc, edge in slot.fans:
+                self.fans[at] = abi.Fan(proc, edge)
+                at += 1
+            if slot.fans:
+                self.memory[slot.number] = WATCH_FAN
+            for d in slot.drivers if count else ():
+                low = max(d.low, 0)
+                self.driver_records[number] = abi.Driver(
+                    slot.number, low, d.width, 0, d.strength[0], d.strength[1], d.offset, plane_bytes(d.width), 0, 0, 0
+                )
+                size = plane_bytes(d.width)
+                unknown = ((1 << d.width) - 1).to_bytes(size, "little")
+                self.memory[d.offset : d.offset + 2 * size] = unknown * 2
+                number += 1
+        self.kernel = self.lib.k_open(
+            self.base, self.base, self.sigs, len(layout.slots), self.fans, self.driver_records, len(self.frames), len(self.code.entries)
+        ).contents
+        names = [i.path.encode() for i in layout.instances]
+        self._names = (c.c_char_p * len(names))(*names)
+        self.kernel.inst_names = c.cast(self._names, c.c_void_p)
+        self.kernel.tick_exp = self.prepared.design.tick_exp
+        if message is not None:
+            def sink(severity: bytes, site: int, time: int, text: bytes) -> None:
+                assert message is not None
+                message(severity.decode(), site, time, text.decode("utf-8", "replace"))
+
+            self._sink = abi.MESSAGE_SINK(sink)
+            self.lib.k_message_sink(self._sink)
+
+    def _load(self, optimise: str) -> None:
+        text = self.code.text
+        best = cached(text, 2)
+        if best is None and optimise == "first":
+            best = compile_text(text, 2)
+        self._natives = [NativeCode(best if best is not None else compile_text(text, 0))]
+        self._entries = self._table(self._natives[0])
+        self.kernel.fns = c.cast(self._entries, c.c_void_p)
+        if best is None and optimise == "background":
+            threading.Thread(target=self._improve, daemon=True).start()
+
+    def _table(self, native: NativeCode) -> c.Array[c.c_void_p]:
+        return (c.c_void_p * max(len(self.code.entries), 1))(*[native.address(name) for name in self.code.entries])
+
+    def _improve(self) -> None:
+        """Compile the optimised code and have the kernel take it at a batch boundary: both versions share all state."""
+        native = NativeCode(compile_text(self.code.text, 2))
+        self._natives.append(native)
+        self._better = self._table(native)
+        self.kernel.fns_next = c.cast(self._better, c.c_void_p)
+        self.kernel.swap = 1
+        self.kernel.attention = 1
+
+    def _start_processes(self) -> None:
+        for number, (instance, process, frame) in enumerate(self.frames):
+            static = process in self.code.static
+            start = not static or process.kind in ("assign", "link", "always_comb")
+            entry = self.code.process_entry[instance.unit, process]
+            self.lib.k_process(number, entry, frame, instance.table, int(static), int(start))
+
+    # ---- use ----
+
+    def run(self, until: int = FOREVER) -> int:
+        """Advance to `until` (in ticks) or to the end; gives one of the abi.ENDED_ codes."""
+        return int(self.lib.k_run(until))
+
+    @property
+    def now(self) -> int:
+        return int(self.kernel.now)
+
+    def slot(self, path: str) -> Slot:
+        """The signal with a full hierarchical name. Raises KeyError."""
+        for slot in self.layout.slots:
+            for instance, signal in slot.names:
+                if f"{instance.path}.{signal.name}" == path:
+                    return slot
+        raise KeyError(path)
+
+    def peek(self, slot: Slot, element: int = 0) -> Logic:
+        at = slot.offset + element * slot.bytes * slot.planes
+        val = int.from_bytes(self.memory[at : at + slot.bytes], "little")
+        unk = int.from_bytes(self.memory[at + slot.bytes : at + 2 * slot.bytes], "little") if slot.planes == 2 else 0
+        return Logic(slot.width, val, unk)
+
+    def poke(self, slot: Slot, value: Logic, element: int = 0) -> None:
+        """Set a signal as an assignment would; what it wakes runs with the next `run`."""
+        words = (slot.width + 63) // 64
+        val = (c.c_uint64 * words)(*[value.val >> (64 * i) & FOREVER for i in range(words)])
+        unk = (c.c_uint64 * words)(*[value.unk >> (64 * i) & FOREVER for i in range(words)])
+        self.lib.k_poke(slot.number, element, val, unk)
+
+    def request(self, name: str) -> None:
+        """Ask the kernel from another thread: "cancel", "pause" or "flush"."""
+        setattr(self.kernel, name, 1)
+        self.kernel.attention = 1
+
+    def last_sites(self, count: int = 8) -> list[int]:
+        """The statements that wrote last, newest first, each once."""
+        at = int(self.kernel.ring_at)
+        found: list[int] = []
+        for k in range(min(at, 64)):
+            site = int(self.kernel.ring[(at - 1 - k) & 63])
+            if site and site not in found:
+                found.append(site)
+        return found[:count]
+
+
+def signal_width(signal: Signal) -> int:
+    if isinstance(signal.type, Vec):
+        return signal.type.width
+    return 64 if isinstance(signal.type, Real) else 1

@@ -1,0 +1,534 @@
+"""The Verilog syntax tree (IEEE 1364-2005 annex A), one class a construct. `pos` is a source position."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+
+@dataclass(slots=True)
+class Node:
+    pos: int
+
+
+# ---- expressions -------------------------------------------------------------------------------
+
+
+@dataclass(slots=True)
+class Expr(Node):
+    pass
+
+
+@dataclass(slots=True)
+class Number(Expr):
+    """An integer literal; `width` is None when unsized."""
+
+    width: int | None
+    signed: bool
+    val: int
+    unk: int
+    fill: bool = False
+
+
+@dataclass(slots=True)
+class RealNumber(Expr):
+    value: float
+
+
+@dataclass(slots=True)
+class TimeLiteral(Expr):
+    """A SystemVerilog time literal, in seconds."""
+
+    seconds: float
+
+
+@dataclass(slots=True)
+class StringLiteral(Expr):
+    value: bytes
+
+
+@dataclass(slots=True)
+class Name(Expr):
+    name: str
+
+
+@dataclass(slots=True)
+class Member(Expr):
+    """`base.name`: a step of a hierarchical name, or a structure member."""
+
+    base: Expr
+    name: str
+
+
+@dataclass(slots=True)
+class Index(Expr):
+    base: Expr
+    index: Expr
+
+
+@dataclass(slots=True)
+class PartSelect(Expr):
+    """`base[left:right]`, `base[left+:right]` or `base[left-:right]`."""
+
+    base: Expr
+    left: Expr
+    right: Expr
+    mode: str
+
+
+@dataclass(slots=True)
+class Unary(Expr):
+    op: str
+    operand: Expr
+
+
+@dataclass(slots=True)
+class Binary(Expr):
+    op: str
+    left: Expr
+    right: Expr
+
+
+@dataclass(slots=True)
+class Ternary(Expr):
+    cond: Expr
+    then: Expr
+    other: Expr
+
+
+@dataclass(slots=True)
+class Concat(Expr):
+    parts: list[Expr]
+
+
+@dataclass(slots=True)
+class Replicate(Expr):
+    count: Expr
+    parts: list[Expr]
+
+
+@dataclass(slots=True)
+class Call(Expr):
+    """A function or task call; a name starting with `$` is a system one."""
+
+    target: Expr
+    args: list[Expr | None]
+
+
+@dataclass(slots=True)
+class Cast(Expr):
+    """`type'(x)`, `size'(x)`, `signed'(x)`."""
+
+    target: Expr | DataType
+    operand: Expr
+
+
+@dataclass(slots=True)
+class MinTypMax(Expr):
+    low: Expr
+    typical: Expr
+    high: Expr
+
+
+@dataclass(slots=True)
+class Increment(Expr):
+    """`x++`, `--x`: only as a statement or a loop step."""
+
+    target: Expr
+    op: str
+
+
+# ---- types and declarations --------------------------------------------------------------------
+
+
+@dataclass(slots=True)
+class Range(Node):
+    left: Expr
+    right: Expr | None  # None: `[n]`, a SystemVerilog size
+
+
+@dataclass(slots=True)
+class EnumItem(Node):
+    name: str
+    value: Expr | None
+
+
+@dataclass(slots=True)
+class DataType(Node):
+    """A data type as written: a keyword or a type name, signing, packed dimensions."""
+
+    keyword: str  # "reg", "integer", "real", …; "" when implicit; "enum"; "struct"; "name"
+    signed: bool | None = None
+    dims: list[Range] = field(default_factory=list)
+    name: str = ""
+    items: list[EnumItem] = field(default_factory=list)
+    base: DataType | None = None
+    members: list[tuple[DataType, Declarator]] = field(default_factory=list)
+
+
+@dataclass(slots=True)
+class Declarator(Node):
+    name: str
+    dims: list[Range] = field(default_factory=list)
+    init: Expr | None = None
+
+
+@dataclass(slots=True)
+class Delay(Node):
+    """One to three delays: rise, fall, turn-off."""
+
+    values: list[Expr]
+
+
+@dataclass(slots=True)
+class Item(Node):
+    pass
+
+
+@dataclass(slots=True)
+class NetDecl(Item):
+    kind: str
+    type: DataType
+    names: list[Declarator]
+    strength: tuple[str, str] | None = None
+    delay: Delay | None = None
+
+
+@dataclass(slots=True)
+class VarDecl(Item):
+    type: DataType
+    names: list[Declarator]
+    lifetime: str = ""
+    constant: bool = False
+
+
+@dataclass(slots=True)
+class EventDecl(Item):
+    names: list[Declarator]
+
+
+@dataclass(slots=True)
+class GenvarDecl(Item):
+    names: list[Declarator]
+
+
+@dataclass(slots=True)
+class ParamDecl(Item):
+    local: bool
+    type: DataType
+    names: list[Declarator]
+
+
+@dataclass(slots=True)
+class TypedefDecl(Item):
+    name: str
+    type: DataType
+    dims: list[Range]
+
+
+@dataclass(slots=True)
+class Port(Item):
+    """An ANSI port or a non-ANSI direction declaration. `kind` is the net kind, "var", or ""."""
+
+    direction: str
+    kind: str
+    type: DataType
+    name: str
+    dims: list[Range]
+    init: Expr | None = None
+    ansi: bool = True
+
+
+@dataclass(slots=True)
+class PortRef(Item):
+    """A non-ANSI port list entry: external name and the expression behind it (None: unconnected)."""
+
+    name: str
+    expr: Expr | None
+
+
+@dataclass(slots=True)
+class Function(Item):
+    name: str
+    type: DataType | None  # None for a task
+    ports: list[Port]
+    decls: list[Item]
+    body: Stmt
+    automatic: bool
+    is_task: bool
+    end: int = 0
+
+
+@dataclass(slots=True)
+class ContinuousAssign(Item):
+    target: Expr
+    value: Expr
+    delay: Delay | None = None
+    strength: tuple[str, str] | None = None
+
+
+@dataclass(slots=True)
+class Always(Item):
+    kind: str  # "always", "initial", "always_comb", "always_ff", "always_latch", "final"
+    body: Stmt
+
+
+@dataclass(slots=True)
+class Connection(Node):
+    """A port or parameter connection; `name` is None when by order, `expr` None when left open."""
+
+    name: str | None
+    expr: Expr | None
+    wild: bool = False
+    short: bool = False
+
+
+@dataclass(slots=True)
+class Instance(Item):
+    module: str
+    name: str
+    params: list[Connection]
+    ports: list[Connection]
+    dims: list[Range]
+
+
+@dataclass(slots=True)
+class Gate(Item):
+    kind: str
+    name: str
+    ports: list[Expr]
+    dims: list[Range]
+    delay: Delay | None = None
+    strength: tuple[str, str] | None = None
+
+
+@dataclass(slots=True)
+class Defparam(Item):
+    target: Expr
+    value: Expr
+
+
+@dataclass(slots=True)
+class GenBlock(Item):
+    label: str
+    items: list[Item]
+
+
+@dataclass(slots=True)
+class GenFor(Item):
+    var: str
+    init: Expr
+    cond: Expr
+    step: Stmt
+    body: GenBlock
+
+
+@dataclass(slots=True)
+class GenIf(Item):
+    cond: Expr
+    then: GenBlock | None
+    other: GenBlock | None
+
+
+@dataclass(slots=True)
+class GenCase(Item):
+    subject: Expr
+    arms: list[tuple[list[Expr], GenBlock | None]]  # no labels: default
+
+
+@dataclass(slots=True)
+class Unsupported(Item):
+    """Something the language has and this analysis leaves out; already reported."""
+
+    what: str
+
+
+# ---- statements --------------------------------------------------------------------------------
+
+
+@dataclass(slots=True)
+class Stmt(Node):
+    end: int = field(default=0, kw_only=True)
+
+
+@dataclass(slots=True)
+class Null(Stmt):
+    pass
+
+
+@dataclass(slots=True)
+class Block(Stmt):
+    label: str
+    decls: list[Item]
+    body: list[Stmt]
+    fork: str = ""  # "", "join", "join_any", "join_none"
+
+
+@dataclass(slots=True)
+class EventExpr(Node):
+    edge: str  # "", "posedge", "negedge", "edge"
+    expr: Expr
+
+
+@dataclass(slots=True)
+class TimingControl(Node):
+    """`#delay`, `@(events)`, `@*`, with an optional repeat count for intra-assignment use."""
+
+    kind: str  # "delay", "event", "star"
+    delay: Expr | None = None
+    events: list[EventExpr] = field(default_factory=list)
+    repeat: Expr | None = None
+
+
+@dataclass(slots=True)
+class Assign(Stmt):
+    target: Expr
+    value: Expr
+    nonblocking: bool
+    op: str = ""
+    control: TimingControl | None = None
+
+
+@dataclass(slots=True)
+class ProcAssign(Stmt):
+    """Procedural continuous assignment: assign, deassign, force, release."""
+
+    kind: str
+    target: Expr
+    value: Expr | None
+
+
+@dataclass(slots=True)
+class If(Stmt):
+    cond: Expr
+    then: Stmt
+    other: Stmt | None
+
+
+@dataclass(slots=True)
+class Case(Stmt):
+    kind: str
+    subject: Expr
+    arms: list[tuple[list[Expr], Stmt]]  # no labels: default
+
+
+@dataclass(slots=True)
+class For(Stmt):
+    decls: list[Item]
+    init: list[Stmt]
+    cond: Expr | None
+    step: list[Stmt]
+    body: Stmt
+
+
+@dataclass(slots=True)
+class While(Stmt):
+    cond: Expr
+    body: Stmt
+    test_last: bool = False
+
+
+@dataclass(slots=True)
+class Repeat(Stmt):
+    count: Expr
+    body: Stmt
+
+
+@dataclass(slots=True)
+class Forever(Stmt):
+    body: Stmt
+
+
+@dataclass(slots=True)
+class Timed(Stmt):
+    control: TimingControl
+    body: Stmt
+
+
+@dataclass(slots=True)
+class Wait(Stmt):
+    cond: Expr
+    body: Stmt
+
+
+@dataclass(slots=True)
+class Trigger(Stmt):
+    event: Expr
+    nonblocking: bool = False
+
+
+@dataclass(slots=True)
+class Disable(Stmt):
+    target: Expr
+
+
+@dataclass(slots=True)
+class CallStmt(Stmt):
+    call: Expr
+
+
+@dataclass(slots=True)
+class Jump(Stmt):
+    """`break`, `continue`, `return`."""
+
+    kind: str
+    value: Expr | None = None
+
+
+@dataclass(slots=True)
+class Assert(Stmt):
+    kind: str
+    cond: Expr
+    then: Stmt | None
+    other: Stmt | None
+    label: str = ""
+
+
+# ---- units -------------------------------------------------------------------------------------
+
+
+@dataclass(slots=True)
+class Timescale:
+    """Unit and precision as powers of ten in seconds (IEEE 1364-2005 19.8)."""
+
+    unit: int
+    precision: int
+
+
+@dataclass(slots=True)
+class Module(Node):
+    name: str
+    params: list[ParamDecl]
+    ports: list[Port | PortRef]
+    ansi: bool
+    items: list[Item]
+    end: int = 0
+    timescale: Timescale | None = None
+    default_nettype: str = "wire"
+    cell: bool = False
+    sv: bool = False
+
+
+@dataclass(slots=True)
+class UdpRow(Node):
+    inputs: list[str]
+    state: str | None
+    output: str
+
+
+@dataclass(slots=True)
+class Primitive(Node):
+    """A user-defined primitive (IEEE 1364-2005 clause 8)."""
+
+    name: str
+    output: str
+    inputs: list[str]
+    sequential: bool
+    init: int | None
+    rows: list[UdpRow]
+
+
+@dataclass(slots=True)
+class SourceUnit:
+    modules: list[Module] = field(default_factory=list)
+    primitives: list[Primitive] = field(default_factory=list)
+    items: list[Item] = field(default_factory=list)

@@ -1,0 +1,35 @@
+"""What all parts of the elaboration share: diagnostics, sites, the library of modules."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from mevrik.design.unit import Site, Unit
+from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.verilog import ast
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+DEFAULT_SCALE = ast.Timescale(-9, -9)
+
+
+class Abandon(Exception):
+    """Thrown after an error was reported; caught by the item or statement that is given up."""
+
+
+@dataclass(eq=False)
+class Context:
+    diagnostics: Diagnostics
+    modules: dict[str, ast.Module]
+    primitives: dict[str, ast.Primitive]
+    tick_exp: int
+    sites: list[Site] = field(default_factory=lambda: [Site(0, 0, "")])
+    units: dict[str, UnitElaborator] = field(default_factory=dict)
+    order: list[Unit] = field(default_factory=list)
+    depth: int = 0
+
+    def site(self, pos: int, end: int, process: str) -> int:
+        self.sites.append(Site(pos, end, process))
+        return len(self.sites) - 1

@@ -1,0 +1,127 @@
+"""The elaboration of a whole design: which module is the top, then everything below it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from mevrik.design import nodes as n
+from mevrik.design.types import Vec
+from mevrik.design.unit import Design, InstanceDecl
+from mevrik.lang.diagnostics import Diagnostics, nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context
+from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+
+@dataclass(slots=True)
+class Library:
+    """All modules and primitives of the files given, by name."""
+
+    modules: dict[str, ast.Module] = field(default_factory=dict)
+    primitives: dict[str, ast.Primitive] = field(default_factory=dict)
+
+    def add(self, unit: ast.SourceUnit, diagnostics: Diagnostics) -> None:
+        for module in unit.modules:
+            self._check(module, diagnostics)
+            self.modules[module.name] = module
+        for primitive in unit.primitives:
+            self._check(primitive, diagnostics)
+            self.primitives[primitive.name] = primitive
+
+    def _check(self, unit: ast.Module | ast.Primitive, diagnostics: Diagnostics) -> None:
+        old = self.modules.get(unit.name) or self.primitives.get(unit.name)
+        if old is not None:
+            place = diagnostics.sources.place(old.pos)
+            diagnostics.error(unit.pos, f"'{unit.name}' is already declared in {place.file}, line {place.line}", "declared-twice")
+
+    def instantiated(self) -> set[str]:
+        found: set[str] = set()
+        for module in self.modules.values():
+            found |= instances_in(module.items)
+        return found
+
+    def tops(self) -> list[str]:
+        used = self.instantiated()
+        return [name for name in self.modules if name not in used]
+
+
+def instances_in(items: list[ast.Item]) -> set[str]:
+    found: set[str] = set()
+    for item in items:
+        match item:
+            case ast.Instance(module=module):
+                found.add(module)
+            case ast.GenBlock(items=inner):
+                found |= instances_in(inner)
+            case ast.GenFor(body=body):
+                found |= instances_in(body.items)
+            case ast.GenIf(then=then, other=other):
+                for block in (then, other):
+                    if block is not None:
+                        found |= instances_in(block.items)
+            case ast.GenCase(arms=arms):
+                for _, block in arms:
+                    if block is not None:
+                        found |= instances_in(block.items)
+    return found
+
+
+def looks_like_testbench(module: ast.Module) -> bool:
+    """A module without ports: nothing outside can drive it, so it drives itself."""
+    return not module.ports
+
+
+def choose_top(library: Library, diagnostics: Diagnostics) -> str | None:
+    """The one module that nothing instantiates; among several, the one testbench."""
+    tops = library.tops()
+    if not tops:
+        if library.modules:
+            first = next(iter(library.modules.values()))
+            diagnostics.error(first.pos, "every module is instantiated by another, so there is no top; --top names one", "no-top")
+        return None
+    benches = [t for t in tops if looks_like_testbench(library.modules[t])]
+    choices = benches or tops
+    if len(choices) > 1:
+        pos = library.modules[choices[0]].pos
+        names = ", ".join(f"'{c}'" for c in choices)
+        diagnostics.error(pos, f"several modules could be the top: {names}; --top names one", "several-tops")
+        return None
+    return choices[0]
+
+
+def elaborate(
+    library: Library, diagnostics: Diagnostics, top: str | None = None, parameters: dict[str, int] | None = None
+) -> Design | None:
+    """The design below `top`; None after errors. `parameters` override those of the top."""
+    if top is None:
+        top = choose_top(library, diagnostics)
+        if top is None:
+            return None
+    module = library.modules.get(top)
+    if module is None:
+        pos = next((m.pos for m in library.modules.values()), 0)
+        diagnostics.error(pos, f"there is no module '{top}' to be the top{nearest(top, library.modules)}", "unknown-module")
+        return None
+    scales = [m.timescale or DEFAULT_SCALE for m in library.modules.values()]
+    tick = min(s.precision for s in scales)
+    context = Context(diagnostics, library.modules, library.primitives, tick)
+    names = [d.name for p in module.params for d in p.names] + [
+        d.name for i in module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names
+    ]
+    given: dict[str, n.Expr] = {}
+    for name, value in (parameters or {}).items():
+        if name not in names:
+            diagnostics.error(module.pos, f"'{top}' has no parameter '{name}'{nearest(name, names)}", "unknown-parameter")
+            return None
+        given[name] = n.Const(Vec(max(32, value.bit_length() + 1), True), value & ((1 << max(32, value.bit_length() + 1)) - 1))
+    made = UnitElaborator(context, module, top, given, {}, None, None)
+    try:
+        made.run()
+    except Abandon:
+        pass
+    except RecursionError:
+        diagnostics.error(module.pos, "an expression or a hierarchy is nested too deeply", "too-deep")
+    if diagnostics.failed:
+        return None
+    context.order.append(made.unit)
+    return Design([InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick)

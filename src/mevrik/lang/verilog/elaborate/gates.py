@@ -1,0 +1,101 @@
+"""Gate primitives as drivers (IEEE 1364-2005 clause 7)."""
+
+from __future__ import annotations
+
+from mevrik.design import nodes as n
+from mevrik.design.types import BIT
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+_MANY_INPUTS = {"and": ("&", False), "nand": ("&", True), "or": ("|", False), "nor": ("|", True), "xor": ("^", False), "xnor": ("^", True)}
+_ENABLED = {"bufif0": (False, False), "bufif1": (True, False), "notif0": (False, True), "notif1": (True, True)}
+_SWITCHES = {"nmos": True, "rnmos": True, "pmos": False, "rpmos": False}
+_X = n.Const(BIT, 1, 1)
+_Z = n.Const(BIT, 0, 1)
+
+
+def gate(elab: UnitElaborator, item: ast.Gate) -> None:
+    """One driver for each output; an array of gates takes its terminals bit by bit (7.1.6)."""
+    elab.process_name = f"{item.kind} {item.name}".strip()
+    count = 1
+    if item.dims:
+        left, right = elab.range(item.dims[0])
+        count = abs(left - right) + 1
+    kind = item.kind
+    ports = item.ports
+    if kind in ("tran", "rtran", "tranif0", "tranif1", "rtranif0", "rtranif1", "cmos", "rcmos"):
+        raise elab.error(item.pos, f"{kind} switches are not supported yet (7.6)", "unsupported")
+    if kind in ("pullup", "pulldown"):
+        outputs, inputs = ports, []
+    elif kind in ("buf", "not"):
+        outputs, inputs = ports[:-1], ports[-1:]
+    else:
+        outputs, inputs = ports[:1], ports[1:]
+    wanted = {"buf": 1, "not": 1, "pullup": 0, "pulldown": 0}.get(kind, 2 if kind in _ENABLED or kind in _SWITCHES else 1)
+    if len(inputs) < wanted or not outputs:
+        raise elab.error(item.pos, f"a {kind} gate needs an output and at least {wanted} inputs", "gate-terminals")
+    values = [elab.expr(i) for i in inputs]
+    strength = item.strength
+    if kind in ("pullup", "pulldown") and strength is None:
+        strength = ("pull0", "pull1")
+    for output in outputs:
+        places = elab.place(output)
+        width = sum(p.width for p in places)
+        for index in range(count):
+            bits = [_bit(v, index, count) for v in values]
+            value = _function(kind, bits)
+            site = elab.context.site(item.pos, item.pos + len(item.name or item.kind), elab.process_name)
+            target = places
+            if width != 1 or count > 1:
+                target = _place_bit(elab, places, index if width > 1 else 0, item.pos)
+            elab.drive(site, item.pos, target, value, item.delay, strength)
+
+
+def _bit(value: n.Expr, index: int, count: int) -> n.Expr:
+    width = n.vec(value).width
+    if width == 1:
+        return value
+    at = index if count > 1 else 0
+    return n.Bits(BIT, value, n.Offset(at))
+
+
+def _place_bit(elab: UnitElaborator, places: tuple[n.LRef, ...], index: int, pos: int) -> tuple[n.LRef, ...]:
+    low = 0
+    for p in reversed(places):
+        if low <= index < low + p.width:
+            old = p.bits or n.Offset(0)
+            return (n.LRef(p.signal, p.element, n.Offset(old.const + index - low, old.terms), 1),)
+        low += p.width
+    raise elab.error(pos, "the output of the gates is too narrow for their number", "gate-terminals")
+
+
+def _function(kind: str, a: list[n.Expr]) -> n.Expr:
+    if kind in _MANY_INPUTS:
+        op, negated = _MANY_INPUTS[kind]
+        value = a[0]
+        for other in a[1:]:
+            value = n.Binary(BIT, op, value, other)
+        return n.Unary(BIT, "~", value) if negated else (value if len(a) > 1 else _strong(value))
+    if kind in ("buf", "not"):
+        return n.Unary(BIT, "~", a[0]) if kind == "not" else _strong(a[0])
+    if kind in _ENABLED:
+        active, inverted = _ENABLED[kind]
+        data = n.Unary(BIT, "~", a[0]) if inverted else _strong(a[0])
+        return _gated(a[1], active, data)
+    if kind in _SWITCHES:
+        return _gated(a[1], _SWITCHES[kind], a[0])
+    return n.Const(BIT, 1 if kind == "pullup" else 0)
+
+
+def _strong(a: n.Expr) -> n.Expr:
+    """z at an input counts as x (7.2)."""
+    return n.Unary(BIT, "~", n.Unary(BIT, "~", a))
+
+
+def _gated(control: n.Expr, active: bool, data: n.Expr) -> n.Expr:
+    """Data while enabled, z while not, x when the control is unknown (table 7-5; L and H count as x here)."""
+    on = n.Binary(BIT, "===", control, n.Const(BIT, int(active)))
+    off = n.Binary(BIT, "===", control, n.Const(BIT, int(not active)))
+    return n.Choice(BIT, on, data, n.Choice(BIT, off, _Z, _X))
+
+

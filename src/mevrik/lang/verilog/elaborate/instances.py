@@ -1,0 +1,223 @@
+"""Instances: parameters handed down, ports connected (IEEE 1364-2005 12.1 to 12.3)."""
+
+from __future__ import annotations
+
+from mevrik.design import nodes as n
+from mevrik.design.types import Vec
+from mevrik.design.unit import InstanceDecl, Process, Signal
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.scope import InstanceName
+from mevrik.lang.verilog.elaborate.statements import sensitivity
+from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+DEPTH_LIMIT = 200
+
+
+def instantiate(elab: UnitElaborator, item: ast.Instance) -> None:
+    module = elab.context.modules.get(item.module)
+    if module is None:
+        if item.module in elab.context.primitives:
+            raise elab.error(item.pos, "user-defined primitives are not simulated yet (clause 8)", "unsupported")
+        hint = nearest(item.module, elab.context.modules)
+        raise elab.error(item.pos, f"there is no module '{item.module}' for the instance '{item.name}'{hint}", "unknown-module")
+    if not item.name:
+        raise elab.error(item.pos, f"the instance of '{item.module}' needs a name", "syntax")
+    given = _parameters(elab, item, module)
+    if not item.dims:
+        _one(elab, item, module, item.name, given, None, 1)
+        return
+    left, right = elab.range(item.dims[0])
+    step = 1 if right >= left else -1
+    count = abs(left - right) + 1
+    array: dict[int, object] = {}
+    elab.declare(elab.scope, item.name, array, item.pos)
+    for place, index in enumerate(range(left, right + step, step)):
+        name = f"{item.name}[{index}]"
+        _one(elab, item, module, name, given, count - 1 - place, count)
+        array[index] = elab.scope.names.pop(name)
+
+
+def _parameters(elab: UnitElaborator, item: ast.Instance, module: ast.Module) -> dict[str, n.Expr]:
+    header = [p for p in module.params if not p.local]
+    body = [i for i in module.items if isinstance(i, ast.ParamDecl) and not i.local] if not module.params else []
+    names = [d.name for p in header + body for d in p.names]
+    given: dict[str, n.Expr] = {}
+    for index, c in enumerate(item.params):
+        if c.expr is None:
+            continue
+        if c.name is None:
+            if index >= len(names):
+                raise elab.error(
+                    c.pos, f"'{item.module}' has {len(names)} parameters; this is value number {index + 1}", "parameter"
+                )
+            name = names[index]
+        else:
+            name = c.name
+            if name not in names:
+                hint = nearest(name, names)
+                raise elab.error(c.pos, f"'{item.module}' has no parameter '{name}'{hint}", "unknown-parameter")
+        given[name] = elab.constant(c.expr, f"the parameter '{name}'")
+    return given
+
+
+def _one(
+    elab: UnitElaborator, item: ast.Instance, module: ast.Module, name: str, given: dict[str, n.Expr], index: int | None, count: int
+) -> None:
+    path = elab.scope.prefix + name
+    steps = tuple(path.split("."))
+    inner = {key[len(steps) :]: v for key, v in elab.defparams.items() if key[: len(steps)] == steps and len(key) > len(steps)}
+    for key in inner:
+        elab.defparams.pop(steps + key, None)
+    key = _key(module.name, given, inner)
+    context = elab.context
+    made = context.units.get(key)
+    if made is None:
+        if context.depth > DEPTH_LIMIT:
+            raise elab.error(item.pos, f"'{item.module}' contains itself: the hierarchy never ends", "endless-hierarchy")
+        context.depth += 1
+        made = UnitElaborator(context, module, key, given, inner, elab, elab.scope)
+        made.run()
+        context.depth -= 1
+        context.units[key] = made
+        context.order.append(made.unit)
+    elab.unit.instances.append(InstanceDecl(path, made.unit, item.pos))
+    elab.declare(elab.scope, name, InstanceName(path, made.unit, made), item.pos)
+    _connect(elab, item, path, made, index, count)
+
+
+def _key(name: str, given: dict[str, n.Expr], inner: dict[tuple[str, ...], n.Expr]) -> str:
+    parts = [f"{k}={_value(v)}" for k, v in sorted(given.items())]
+    parts += [f"{'.'.join(k)}={_value(v)}" for k, v in sorted(inner.items())]
+    return f"{name}#({','.join(parts)})" if parts else name
+
+
+def _value(e: n.Expr) -> str:
+    if isinstance(e, n.RealConst):
+        return repr(e.value)
+    assert isinstance(e, n.Const)
+    t = n.vec(e)
+    return f"{t.width}{'s' if t.signed else ''}'{e.val:x}{f'/{e.unk:x}' if e.unk else ''}"
+
+
+def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElaborator, index: int | None, count: int) -> None:
+    ports = made.unit.ports
+    by_name = {p.name: p for p in ports}
+    pairs: list[tuple[ast.Connection, Signal]] = []
+    if any(c.name is not None or c.wild for c in item.ports):
+        seen: set[str] = set()
+        for c in item.ports:
+            if c.wild:
+                continue
+            if c.name is None:
+                elab.context.diagnostics.error(c.pos, "connections by name and by order can't be mixed (12.3.6)", "connection")
+                continue
+            port = by_name.get(c.name)
+            if port is None:
+                hint = nearest(c.name, by_name)
+                elab.context.diagnostics.error(c.pos, f"'{item.module}' has no port '{c.name}'{hint}", "unknown-port")
+                continue
+            if c.name in seen:
+                elab.context.diagnostics.error(c.pos, f"the port '{c.name}' is connected twice", "connection")
+                continue
+            seen.add(c.name)
+            pairs.append((c, port))
+        if any(c.wild for c in item.ports):
+            for port in ports:
+                if port.name not in seen and elab.scope.find(port.name) is not None:
+                    pairs.append((ast.Connection(item.pos, port.name, ast.Name(item.pos, port.name)), port))
+    else:
+        if len(item.ports) > len(ports):
+            elab.context.diagnostics.error(
+                item.ports[len(ports)].pos, f"'{item.module}' has {len(ports)} ports; this is connection {len(ports) + 1}", "connection"
+            )
+        pairs = list(zip(item.ports, ports, strict=False))
+    for c, port in pairs:
+        if c.expr is None:
+            continue
+        try:
+            _connect_port(elab, c, port, path, made, index, count, item)
+        except Abandon:
+            continue
+
+
+def _connect_port(
+    elab: UnitElaborator, c: ast.Connection, port: Signal, path: str, made: UnitElaborator, index: int | None, count: int, item: ast.Instance
+) -> None:
+    assert c.expr is not None
+    inside = elab.stand_in(port, (path,), made)
+    site = elab.context.site(c.pos, c.pos + 1, f"port {item.name}.{port.name}")
+    width = port.type.width if isinstance(port.type, Vec) else 64
+    whole = n.LRef(inside, None, None, width)
+    link: tuple[Signal, Signal] | None = None
+    outer = elab.selected(c.expr) if isinstance(c.expr, (ast.Name, ast.Member, ast.Index)) else None
+    plain = outer is not None and outer.signal is not None and outer.bits is None and outer.element is None and not outer.dims
+    if plain and outer is not None and outer.signal is not None and outer.signal.type == port.type and not port.dims:
+        link = (inside, outer.signal)
+    elif plain and outer is not None and outer.signal is not None and isinstance(outer.signal.type, Vec) and isinstance(port.type, Vec):
+        if outer.signal.type.width == port.type.width and outer.signal.type.four == port.type.four:
+            link = (inside, outer.signal)
+    if port.dims:
+        raise elab.error(c.pos, "a port that is an array is not supported yet", "unsupported")
+    if port.port == "input":
+        value = elab.expr(c.expr)
+        own = n.vec(value).width if isinstance(value.type, Vec) else width
+        if index is not None and own == width * count and count > 1:
+            value = n.Bits(Vec(width), value, n.Offset(index * width))
+            link = None
+        else:
+            _check_width(elab, c, port, own, width, value)
+            value = elab.for_target(c.expr, port.type)
+        drive = n.Drive(site, (whole,), value)
+        elab.unit.processes.append(
+            Process("link" if link else "assign", [drive], c.pos, elab.scope.prefix, sensitivity([drive], True), link)
+        )
+        return
+    if port.port == "inout":
+        if link is None:
+            raise elab.error(c.pos, f"the inout port '{port.name}' must be connected to a whole net of its width for now", "unsupported")
+        elab.unit.processes.append(Process("join", [], c.pos, elab.scope.prefix, (), link))
+        return
+    places = elab.place(c.expr)
+    for p in places:
+        target = p.signal.target or p.signal
+        if target.kind != "net" and not elab.module.sv:
+            raise elab.error(
+                c.pos, f"the output '{port.name}' of '{item.name}' must drive a net, but '{target.name}' is a variable: declare it as wire", "port-variable"
+            )
+    total = sum(p.width for p in places)
+    base: n.Expr = n.Ref(inside.type, inside)
+    if index is not None and total == width * count and count > 1:
+        places = _narrow(places, index * width, width)
+        link = None
+    elif total != width:
+        _check_width(elab, c, port, total, width, None)
+        signed = isinstance(port.type, Vec) and port.type.signed
+        base = n.Resize(Vec(total, signed), base)
+    drive = n.Drive(site, places, base)
+    elab.unit.processes.append(
+        Process("link" if link else "assign", [drive], c.pos, elab.scope.prefix, sensitivity([drive], True), link)
+    )
+
+
+def _narrow(places: tuple[n.LRef, ...], low: int, width: int) -> tuple[n.LRef, ...]:
+    if len(places) != 1:
+        found: list[n.LRef] = []
+        base = 0
+        for p in reversed(places):
+            if base >= low and base + p.width <= low + width:
+                found.insert(0, p)
+            base += p.width
+        return tuple(found)
+    p = places[0]
+    old = p.bits or n.Offset(0)
+    return (n.LRef(p.signal, p.element, n.Offset(old.const + low, old.terms), width),)
+
+
+def _check_width(elab: UnitElaborator, c: ast.Connection, port: Signal, own: int, width: int, value: n.Expr | None) -> None:
+    if own == width or (isinstance(value, n.Const) and (value.val | value.unk) >> width == 0):
+        return
+    elab.context.diagnostics.warning(
+        c.pos, f"the port '{port.name}' has {width} bits, {own} are connected: the upper ones are lost or filled", "port-width"
+    )

@@ -1,0 +1,106 @@
+"""Names and what they stand for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from mevrik.design import nodes as n
+from mevrik.design.types import Type
+from mevrik.design.unit import Signal, Subprogram, Unit
+from mevrik.lang.verilog import ast
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+
+@dataclass(eq=False, slots=True)
+class Param:
+    """A parameter, genvar or enum value: a constant."""
+
+    name: str
+    value: n.Expr
+    pos: int
+    packed: tuple[tuple[int, int], ...] = ()
+
+
+@dataclass(eq=False, slots=True)
+class TypeName:
+    name: str
+    shape: Shape
+
+
+@dataclass(eq=False, slots=True)
+class SubDecl:
+    """A function or task; its body is elaborated at the first call."""
+
+    tree: ast.Function
+    scope: Scope
+    sub: Subprogram
+    done: bool = False
+
+
+@dataclass(eq=False, slots=True)
+class InstanceName:
+    name: str
+    unit: Unit
+    elaborator: UnitElaborator
+
+
+@dataclass(eq=False, slots=True)
+class BlockName:
+    """A named block or task that `disable` can name."""
+
+    block: n.Block
+    scope: Scope | None
+
+
+@dataclass(slots=True)
+class Field:
+    name: str
+    low: int
+    type: Type
+    shape: Shape
+
+
+@dataclass(slots=True)
+class Shape:
+    """A data type as resolved: the type of the value, its packed ranges, the fields of a packed struct."""
+
+    type: Type
+    packed: tuple[tuple[int, int], ...] = ()
+    labels: dict[int, str] | None = None
+    fields: dict[str, Field] = field(default_factory=dict)
+
+
+Entity = "Signal | Param | TypeName | SubDecl | InstanceName | BlockName | Scope"
+
+
+@dataclass(eq=False, slots=True)
+class Scope:
+    """A module, generate block, named block or subprogram. `prefix` is its path inside the unit, with a dot at the end."""
+
+    name: str
+    prefix: str
+    parent: Scope | None
+    kind: str = "module"
+    names: dict[str, object] = field(default_factory=dict)
+    positions: dict[str, int] = field(default_factory=dict)
+    sub: Subprogram | None = None
+
+    def find(self, name: str) -> tuple[object, Scope] | None:
+        scope: Scope | None = self
+        while scope is not None:
+            entity = scope.names.get(name)
+            if entity is not None:
+                return entity, scope
+            scope = scope.parent
+        return None
+
+    def visible(self) -> list[str]:
+        found: list[str] = []
+        scope: Scope | None = self
+        while scope is not None:
+            found.extend(scope.names)
+            scope = scope.parent
+        return found

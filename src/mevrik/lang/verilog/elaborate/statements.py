@@ -1,0 +1,369 @@
+"""Procedural statements (IEEE 1364-2005 clauses 9 and 10)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from mevrik.design import nodes as n
+from mevrik.design import walk
+from mevrik.design.evaluate import initial
+from mevrik.design.types import BIT, EventType, Real, Type, Vec
+from mevrik.design.unit import Signal, Subprogram, Unit
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.expressions import ExpressionElaborator
+from mevrik.lang.verilog.elaborate.scope import BlockName, Scope, SubDecl
+
+DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
+FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
+TASKS = {
+    *DISPLAY, *FILE_DISPLAY, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
+    "$readmemh", "$readmemb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
+    "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit",
+}  # fmt: skip
+
+
+@dataclass(slots=True)
+class Breaks:
+    """The blocks that break, continue and return leave."""
+
+    loop: n.Block | None = None
+    step: n.Block | None = None
+    body: n.Block | None = None
+    sub: Subprogram | None = None
+    open: list[n.Block] = field(default_factory=list)
+
+
+class StatementElaborator(ExpressionElaborator):
+    unit: Unit
+    breaks: Breaks
+    process_name: str
+    process_locals: list[Signal]
+
+    def declare_items(self, items: list[ast.Item], scope: Scope, automatic: bool) -> list[n.Stmt]:
+        raise NotImplementedError
+
+    def open_scope(self, name: str, kind: str) -> Scope:
+        raise NotImplementedError
+
+    def ticks(self, e: ast.Expr) -> n.Expr:
+        raise NotImplementedError
+
+    def site(self, s: ast.Node, end: int = 0) -> int:
+        return self.context.site(s.pos, getattr(s, "end", 0) or end or s.pos, self.process_name)
+
+    def body(self, s: ast.Stmt | None) -> list[n.Stmt]:
+        """A statement as a list; one that has an error is left out."""
+        if s is None or isinstance(s, ast.Null):
+            return []
+        try:
+            return self.statement(s)
+        except Abandon:
+            return []
+
+    def statement(self, s: ast.Stmt) -> list[n.Stmt]:
+        match s:
+            case ast.Block():
+                return self._block(s)
+            case ast.Assign():
+                return self._assign(s)
+            case ast.If(cond=cond, then=then, other=other):
+                site = self.site(cond)
+                return [n.If(site, self.truth(cond), self.body(then), self.body(other))]
+            case ast.Case():
+                return self._case(s)
+            case ast.For() | ast.While() | ast.Forever() | ast.Repeat():
+                return self._loop(s)
+            case ast.Timed(control=control, body=body):
+                inner = self.body(body)
+                return [self._control(control, inner), *inner]
+            case ast.Wait(cond=cond, body=body):
+                return [n.WaitUntil(self.site(s), self.truth(cond)), *self.body(body)]
+            case ast.Trigger(event=event):
+                return [n.Trigger(self.site(s), self._event_signal(event))]
+            case ast.CallStmt(call=call):
+                return self._call_statement(s, call)
+            case ast.Disable(target=target):
+                return self._disable(s, target)
+            case ast.Jump():
+                return self._jump(s)
+            case ast.ProcAssign(kind=kind, target=target, value=value):
+                places = self.place(target)
+                for p in places:
+                    walk.owner(p.signal).forced = True
+                built = self.for_target(value, self.place_type(places)) if value is not None else None
+                return [n.Force(self.site(s), kind, places, built)]
+            case ast.Assert(cond=cond, then=then, other=other):
+                failed = self.body(other)
+                if other is None:
+                    text = n.Const(Vec(8 * 16), int.from_bytes(b"assertion failed", "big"), 0, True)
+                    failed = [n.SysTask(self.site(s), "$error", (text,), self.scope.prefix)]
+                return [n.If(self.site(s), self.truth(cond), self.body(then), failed)]
+            case ast.Null():
+                return []
+        raise self.error(s.pos, "this statement is not supported yet", "unsupported")
+
+    def _event_signal(self, e: ast.Expr) -> Signal:
+        s = self.selected(e)
+        if s.signal is None or not isinstance(s.signal.type, EventType):
+            raise self.error(e.pos, f"{self.words(e)} is no event", "operand-type")
+        return s.signal
+
+    def _block(self, s: ast.Block) -> list[n.Stmt]:
+        outer = self.scope
+        made = n.Block(self.site(s), [], s.label)
+        opened = bool(s.label or s.decls)
+        if opened:
+            scope = self.open_scope(s.label, "block")
+            if s.label:
+                self.declare_block(s, made, scope, outer)
+            self.scope = scope
+        self.breaks.open.append(made)
+        try:
+            inits = self.declare_items(s.decls, self.scope, False) if s.decls else []
+            if s.fork:
+                branches: list[n.Stmt] = []
+                for inner in s.body:
+                    branches.append(n.Block(self.site(inner), self.body(inner)))
+                made.body = [*inits, n.Fork(self.site(s), branches, s.fork)]
+            else:
+                made.body = inits
+                for inner in s.body:
+                    made.body.extend(self.body(inner))
+        finally:
+            self.breaks.open.pop()
+            self.scope = outer
+        return [made] if s.label else made.body
+
+    def declare_block(self, s: ast.Block, made: n.Block, scope: Scope, outer: Scope) -> None:
+        old = outer.names.get(s.label)
+        if old is not None and not (isinstance(old, BlockName) and outer.positions.get(s.label) == s.pos):
+            line = self.context.diagnostics.sources.place(outer.positions.get(s.label, 0)).line
+            self.context.diagnostics.error(s.pos, f"'{s.label}' is already declared in line {line}", "declared-twice")
+        outer.names[s.label] = BlockName(made, scope)
+        outer.positions[s.label] = s.pos
+
+    def _assign(self, s: ast.Assign) -> list[n.Stmt]:
+        site = self.site(s)
+        places = self.place(s.target)
+        self.check_procedural(s.target, places)
+        target = self.place_type(places)
+        value = s.value
+        if s.op:
+            value = ast.Binary(s.pos, s.op, s.target, s.value)
+        built = self.for_target(value, target)
+        delay = repeat = None
+        events: tuple[n.Sense, ...] = ()
+        if s.control is not None:
+            if s.control.kind == "delay":
+                assert s.control.delay is not None
+                delay = self.ticks(s.control.delay)
+            else:
+                events = self.events(s.control)
+                if s.control.repeat is not None:
+                    repeat = self.expr(s.control.repeat)
+        if s.nonblocking:
+            if any(p.signal.kind == "local" for p in places):
+                raise self.error(s.pos, "an automatic variable can't be assigned with '<=' (IEEE 1364-2005 6.3)", "nonblocking-local")
+            return [n.Schedule(site, places, built, delay, events, repeat)]
+        return [n.Assign(site, places, built, delay, events, repeat)]
+
+    def check_procedural(self, tree: ast.Expr, places: tuple[n.LRef, ...]) -> None:
+        for p in places:
+            signal = walk.owner(p.signal)
+            if signal.kind == "net":
+                what = f"the {signal.port} port" if signal.port else "the net"
+                raise self.error(
+                    tree.pos,
+                    f"{what} '{signal.name}' is a wire; an always or initial block can only assign a variable: declare it as reg",
+                    "assign-net",
+                )
+
+    def _control(self, control: ast.TimingControl, body: list[n.Stmt]) -> n.Stmt:
+        site = self.context.site(control.pos, control.pos + 1, self.process_name)
+        if control.kind == "delay":
+            assert control.delay is not None
+            return n.Delay(site, self.ticks(control.delay))
+        if control.kind == "star":
+            return n.WaitEvent(site, sensitivity(body))
+        return n.WaitEvent(site, self.events(control))
+
+    def events(self, control: ast.TimingControl) -> tuple[n.Sense, ...]:
+        senses: list[n.Sense] = []
+        for event in control.events:
+            t = self.shape(event.expr)
+            built = self.read(event.expr) if isinstance(t, EventType) else self.build(event.expr, t)
+            if isinstance(built, n.Const):
+                raise self.error(event.pos, "this event can never happen: its expression is constant", "constant-event")
+            senses.append(n.Sense(event.edge or "any", built))
+        return tuple(senses)
+
+    def _case(self, s: ast.Case) -> list[n.Stmt]:
+        """All labels and the subject take the width of the widest of them (9.5)."""
+        trees = [s.subject]
+        for labels, _ in s.arms:
+            for label in labels:
+                trees.extend([label.low, label.high] if isinstance(label, ast.MinTypMax) else [label])
+        types = [self.shape(t) for t in trees]
+        site = self.site(s.subject)
+        common: Type
+        if any(isinstance(t, Real) for t in types):
+            raise self.error(s.pos, "a case over real numbers is not supported yet", "unsupported")
+        vectors = [t for t in types if isinstance(t, Vec)]
+        common = Vec(max(t.width for t in vectors), all(t.signed for t in vectors))
+        subject = self.build(s.subject, common)
+        arms: list[tuple[list[n.Expr], list[n.Stmt]]] = []
+        for labels, body in s.arms:
+            built: list[n.Expr] = []
+            for label in labels:
+                if isinstance(label, ast.MinTypMax):
+                    raise self.error(label.pos, "ranges in 'case inside' are not supported yet (12.5.4)", "unsupported")
+                built.append(self.build(label, common))
+            arms.append((built, self.body(body)))
+        return [n.Case(site, s.kind, subject, arms)]
+
+    def _loop(self, s: ast.For | ast.While | ast.Forever | ast.Repeat) -> list[n.Stmt]:
+        outer_scope = self.scope
+        leave, step_block = n.Block(0, []), n.Block(0, [])
+        saved = self.breaks.loop, self.breaks.step
+        inits: list[n.Stmt] = []
+        if isinstance(s, ast.For) and s.decls:
+            self.scope = self.open_scope("", "block")
+            self.declare_items(s.decls, self.scope, True)
+        try:
+            if isinstance(s, ast.For):
+                for i in s.init:
+                    inits.extend(self.statement(i))
+            self.breaks.loop, self.breaks.step = leave, step_block
+            site = self.site(s)
+            made: n.Stmt
+            if isinstance(s, ast.Repeat):
+                count = self.expr(s.count)
+                step_block.body = self.body(s.body)
+                made = n.RepeatLoop(site, count, [step_block])
+            else:
+                cond = self.truth(s.cond) if isinstance(s, (ast.For, ast.While)) and s.cond is not None else None
+                step_block.body = self.body(s.body)
+                steps: list[n.Stmt] = []
+                if isinstance(s, ast.For):
+                    for i in s.step:
+                        steps.extend(self.statement(i))
+                made = n.Loop(site, cond, [step_block], steps, isinstance(s, ast.While) and s.test_last)
+            leave.body = [made]
+            return [*inits, leave]
+        finally:
+            self.breaks.loop, self.breaks.step = saved
+            self.scope = outer_scope
+
+    def _jump(self, s: ast.Jump) -> list[n.Stmt]:
+        site = self.site(s)
+        if s.kind == "return":
+            sub, block = self.breaks.sub, self.breaks.body
+            if sub is None or block is None:
+                raise self.error(s.pos, "'return' stands outside a function or task", "jump")
+            found: list[n.Stmt] = []
+            if s.value is not None:
+                if sub.result is None or sub.type is None:
+                    raise self.error(s.pos, f"'{sub.name}' has no result to return", "jump")
+                place = n.LRef(sub.result, None, None, sub.result.type.width if isinstance(sub.result.type, Vec) else 64)
+                found.append(n.Assign(site, (place,), self.for_target(s.value, sub.type)))
+            return [*found, n.Leave(site, block)]
+        target = self.breaks.loop if s.kind == "break" else self.breaks.step
+        if target is None:
+            raise self.error(s.pos, f"'{s.kind}' stands outside a loop", "jump")
+        return [n.Leave(site, target)]
+
+    def _disable(self, s: ast.Disable, target: ast.Expr) -> list[n.Stmt]:
+        entity, _ = self.resolve(target, self.scope)
+        site = self.site(s)
+        if isinstance(entity, SubDecl):
+            if self.breaks.sub is entity.sub and self.breaks.body is not None:
+                return [n.Leave(site, self.breaks.body)]
+            raise self.error(s.pos, "disabling a task from outside is not supported yet (IEEE 1364-2005 10.3)", "unsupported")
+        if not isinstance(entity, BlockName):
+            raise self.error(s.pos, f"{self.words(target)} is no named block or task", "not-a-block")
+        if any(b is entity.block for b in self.breaks.open):
+            return [n.Leave(site, entity.block)]
+        entity.block.remote = True
+        return [n.DisableBlock(site, (), entity.block)]
+
+    def _call_statement(self, s: ast.CallStmt, call: ast.Expr) -> list[n.Stmt]:
+        if not isinstance(call, ast.Call):
+            raise self.error(s.pos, "this is no call of a task", "not-callable")
+        if isinstance(call.target, ast.Name) and call.target.name.startswith("$"):
+            return self._system_task(s, call, call.target.name)
+        sub = self.called(call)
+        if len(call.args) > len(sub.ports):
+            message = f"'{sub.name}' takes {len(sub.ports)} arguments, {len(call.args)} are given"
+            raise self.error(call.pos, message, "arguments")
+        values: list[n.Expr | tuple[n.LRef, ...] | None] = []
+        back: list[tuple[n.LRef, ...] | None] = []
+        for index, (port, direction) in enumerate(zip(sub.ports, sub.directions, strict=True)):
+            arg = call.args[index] if index < len(call.args) else None
+            value: n.Expr | None = None
+            places: tuple[n.LRef, ...] | None = None
+            if arg is None:
+                value = sub.defaults[index]
+                if value is None and not (direction == "output" and index < len(call.args)):
+                    raise self.error(call.pos, f"'{sub.name}' needs a value for its argument '{port.name}'", "arguments")
+            else:
+                if direction in ("input", "inout"):
+                    value = self.for_target(arg, port.type)
+                if direction in ("output", "inout"):
+                    places = self.place(arg)
+                    self.check_procedural(arg, places)
+            values.append(value)
+            back.append(places)
+        return [n.CallTask(self.site(s), sub, tuple(values), tuple(back))]
+
+    def _system_task(self, s: ast.CallStmt, call: ast.Call, name: str) -> list[n.Stmt]:
+        if name not in TASKS:
+            from mevrik.lang.verilog.elaborate.expressions import SYSTEM_TYPES
+
+            if name in SYSTEM_TYPES:
+                value = self.expr(call)
+                sink = Signal("", value.type, "local", s.pos)
+                self.add_local(sink)
+                width = value.type.width if isinstance(value.type, Vec) else 64
+                return [n.Assign(self.site(s), (n.LRef(sink, None, None, width),), value)]
+            hint = nearest(name, TASKS)
+            raise self.error(call.pos, f"the system task {name} is not supported{hint}", "unsupported")
+        site = self.site(s)
+        if name in ("$readmemh", "$readmemb"):
+            return [self._readmem(call, name, site)]
+        args: list[n.Expr | None] = []
+        if name == "$dumpvars":
+            return [n.SysTask(site, name, (), self.scope.prefix)]
+        if name == "$printtimescale":
+            return [n.SysTask(site, name, (), self.scope.prefix)]
+        for arg in call.args:
+            args.append(None if arg is None else self.expr(arg))
+        return [n.SysTask(site, name, tuple(args), self.scope.prefix)]
+
+    def _readmem(self, call: ast.Call, name: str, site: int) -> n.Stmt:
+        file = self.expr(self.argument(call, 0))
+        s = self.selected(self.argument(call, 1))
+        if s.signal is None or len(s.dims) != 1 or s.element is not None:
+            raise self.error(call.pos, f"{name} fills a memory: an array with one dimension", "operand-type")
+        place = n.SysCall(BIT, "target", (n.LRef(s.signal, None, None, s.width),), call.pos)
+        rest = [self.expr(a) for a in call.args[2:] if a is not None]
+        return n.SysTask(site, name, (file, place, *rest), self.scope.prefix)
+
+    def add_local(self, signal: Signal) -> None:
+        if self.breaks.sub is not None:
+            self.breaks.sub.locals.append(signal)
+        else:
+            self.process_locals.append(signal)
+
+
+def sensitivity(body: list[n.Stmt], into_calls: bool = False) -> tuple[n.Sense, ...]:
+    """What `@*` waits for: every signal that the statements read (9.7.5)."""
+    found: dict[Signal, n.Sense] = {}
+    for ref in walk.reads(body, into_calls):
+        if ref.signal.kind != "local" and ref.signal not in found:
+            found[ref.signal] = n.Sense("any", n.Ref(ref.signal.type, ref.signal))
+    return tuple(found.values())
+
+
+__all__ = ["Breaks", "StatementElaborator", "initial", "sensitivity"]

@@ -1,0 +1,214 @@
+"""Data types, ranges, declarations (IEEE 1364-2005 clause 4, IEEE 1800-2017 clauses 6 and 7)."""
+
+from __future__ import annotations
+
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.expressions import ExpressionParser
+
+NET_KINDS = {"wire", "tri", "wand", "wor", "triand", "trior", "tri0", "tri1", "trireg", "supply0", "supply1", "uwire"}
+VECTOR_TYPES = {"reg", "logic", "bit"}
+ATOM_TYPES = {"integer", "time", "byte", "shortint", "int", "longint"}
+REAL_TYPES = {"real", "realtime", "shortreal"}
+TYPE_WORDS = VECTOR_TYPES | ATOM_TYPES | REAL_TYPES | {"string", "enum", "void", "struct", "chandle"}
+STRENGTHS = {
+    "supply0", "strong0", "pull0", "weak0", "highz0", "supply1", "strong1", "pull1", "weak1", "highz1",
+    "small", "medium", "large",
+}  # fmt: skip
+
+
+class DeclarationParser(ExpressionParser):
+    def starts_type(self) -> bool:
+        kind = self.kind
+        if kind in TYPE_WORDS:
+            return True
+        return kind == "id" and self.texts[self.i] in self.types and self.ahead() in ("id", "[")
+
+    def data_type(self, implicit: bool = True) -> ast.DataType:
+        """A data type; an implicit one is just signing and ranges."""
+        pos = self.pos
+        kind = self.kind
+        if kind == "enum":
+            return self.enum_type()
+        if kind == "struct":
+            return self.struct_type()
+        if kind in TYPE_WORDS:
+            self.i += 1
+            result = ast.DataType(pos, kind)
+        elif kind == "id" and self.texts[self.i] in self.types and self.ahead() in ("id", "["):
+            self.i += 1
+            result = ast.DataType(pos, "name", name=self.texts[self.i - 1])
+        else:
+            result = ast.DataType(pos, "")
+        if self.accept("signed"):
+            result.signed = True
+        elif self.accept("unsigned"):
+            result.signed = False
+        result.dims = self.ranges()
+        return result
+
+    def enum_type(self) -> ast.DataType:
+        pos = self.expect("enum")
+        base = self.data_type() if self.kind != "{" else None
+        result = ast.DataType(pos, "enum", base=base)
+        self.expect("{", "to begin the names of the enum")
+        while True:
+            at = self.pos
+            name = self.identifier("the name of an enum value")
+            value = self.expression() if self.accept("=") else None
+            result.items.append(ast.EnumItem(at, name, value))
+            if not self.accept(","):
+                break
+        self.expect("}", "after the names of the enum")
+        result.dims = self.ranges()
+        return result
+
+    def struct_type(self) -> ast.DataType:
+        pos = self.expect("struct")
+        result = ast.DataType(pos, "struct")
+        if not self.accept("packed"):
+            self.fail(pos, "an unpacked struct is not supported yet (IEEE 1800-2017 7.2); a packed one is", "unsupported")
+        if self.accept("signed"):
+            result.signed = True
+        else:
+            self.accept("unsigned")
+        self.expect("{")
+        while self.kind not in ("}", "eof"):
+            member = self.data_type()
+            for declared in self.declarators():
+                result.members.append((member, declared))
+            self.expect(";", "after a member of the struct")
+        self.expect("}")
+        result.dims = self.ranges()
+        return result
+
+    def ranges(self) -> list[ast.Range]:
+        found: list[ast.Range] = []
+        while self.kinds[self.i] == "[":
+            pos = self.pos
+            self.i += 1
+            left = self.expression()
+            right = self.expression() if self.accept(":") else None
+            self.expect("]")
+            found.append(ast.Range(pos, left, right))
+        return found
+
+    def declarator(self) -> ast.Declarator:
+        pos = self.pos
+        name = self.identifier()
+        dims = self.ranges()
+        init = self.expression() if self.accept("=") else None
+        return ast.Declarator(pos, name, dims, init)
+
+    def declarators(self) -> list[ast.Declarator]:
+        found = [self.declarator()]
+        while self.accept(","):
+            found.append(self.declarator())
+        return found
+
+    def strength(self) -> tuple[str, str] | None:
+        """`(strong1, pull0)`; also a charge strength."""
+        if self.kind != "(" or self.ahead() not in STRENGTHS:
+            return None
+        self.i += 1
+        first = self.kind
+        self.i += 1
+        second = ""
+        if self.accept(","):
+            if self.kind not in STRENGTHS:
+                self.missing("a strength")
+            second = self.kind
+            self.i += 1
+        self.expect(")", "after the strength")
+        return first, second
+
+    def delay(self, most: int) -> ast.Delay | None:
+        if self.kind != "#":
+            return None
+        pos = self.pos
+        self.i += 1
+        if self.kind == "(":
+            self.i += 1
+            values = [self.min_typ_max()]
+            while self.accept(","):
+                values.append(self.min_typ_max())
+            self.expect(")", "after the delays")
+            if len(values) > most:
+                self.complain(pos, f"at most {most} delays have a meaning here, {len(values)} are given", "syntax")
+        else:
+            values = [self.delay_value()]
+        return ast.Delay(pos, values)
+
+    def min_typ_max(self) -> ast.Expr:
+        value = self.expression()
+        if self.kind != ":":
+            return value
+        pos = self.pos
+        self.i += 1
+        typical = self.expression()
+        self.expect(":")
+        return ast.MinTypMax(pos, value, typical, self.expression())
+
+    def delay_value(self) -> ast.Expr:
+        """What may follow `#` without parentheses (A.2.2.3): a number or a name."""
+        if self.kind == "id":
+            base: ast.Expr = ast.Name(self.pos, self.identifier())
+            while self.kind == "." and self.ahead() == "id":
+                self.i += 2
+                base = ast.Member(self.pos, base, self.texts[self.i - 1])
+            return base
+        if self.kind in ("num", "time"):
+            return self.primary()
+        if self.kind == "sys":
+            return self.primary()
+        self.missing("a delay", "after '#'")
+
+    def net_declaration(self) -> ast.NetDecl:
+        pos = self.pos
+        kind = self.kind
+        self.i += 1
+        strength = self.strength()
+        if not (self.accept("vectored") or self.accept("scalared")):
+            pass
+        dtype = self.data_type()
+        delay = self.delay(3)
+        names = self.declarators()
+        self.expect(";", f"after the {kind} declaration")
+        return ast.NetDecl(pos, kind, dtype, names, strength, delay)
+
+    def variable_declaration(self) -> ast.VarDecl:
+        pos = self.pos
+        constant = self.accept("const")
+        lifetime = ""
+        if self.accept("var"):
+            pass
+        if self.kind in ("automatic", "static"):
+            lifetime = self.kind
+            self.i += 1
+        dtype = self.data_type()
+        names = self.declarators()
+        self.expect(";", f"after the {dtype.keyword or dtype.name or 'variable'} declaration")
+        return ast.VarDecl(pos, dtype, names, lifetime, constant)
+
+    def parameter_declaration(self) -> ast.ParamDecl:
+        """Up to, not including, the `;` or `,` that ends it."""
+        pos = self.pos
+        local = self.kind == "localparam"
+        if self.kind in ("parameter", "localparam"):
+            self.i += 1
+        dtype = self.data_type()
+        names = [self.declarator()]
+        while self.kind == "," and self.ahead() == "id" and self.ahead(2) in ("=", "[", ",", ";", ")"):
+            if self.texts[self.i + 1] in self.types and self.ahead(2) == "id":
+                break
+            self.i += 1
+            names.append(self.declarator())
+        return ast.ParamDecl(pos, local, dtype, names)
+
+    def typedef(self) -> ast.TypedefDecl:
+        pos = self.expect("typedef")
+        dtype = self.data_type()
+        name = self.identifier("the name of the type")
+        self.types.add(name)
+        dims = self.ranges()
+        self.expect(";", "after the typedef")
+        return ast.TypedefDecl(pos, name, dtype, dims)

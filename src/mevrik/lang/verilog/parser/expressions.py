@@ -1,0 +1,314 @@
+"""Expressions (IEEE 1364-2005 clause 5, IEEE 1800-2017 clause 11)."""
+
+from __future__ import annotations
+
+import re
+
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.cursor import Cursor
+
+BINARY = {
+    "||": 2, "&&": 3, "|": 4, "^": 5, "^~": 5, "~^": 5, "&": 6,
+    "==": 7, "!=": 7, "===": 7, "!==": 7, "==?": 7, "!=?": 7,
+    "<": 8, "<=": 8, ">": 8, ">=": 8, "inside": 8,
+    "<<": 9, ">>": 9, "<<<": 9, ">>>": 9, "+": 10, "-": 10, "*": 11, "/": 11, "%": 11, "**": 12,
+}  # fmt: skip
+UNARY = {"+", "-", "!", "~", "&", "~&", "|", "~|", "^", "~^", "^~"}
+_RADIX = {"b": 2, "o": 8, "d": 10, "h": 16}
+_BITS = {"b": 1, "o": 3, "h": 4}
+_NAMES = {"b": "binary", "o": "octal", "d": "decimal", "h": "hexadecimal"}
+_BASED = re.compile(r"(?:(\d[\d_]*)\s*)?'\s*([sS]?)([bBoOdDhH])\s*([0-9a-zA-Z?_]+)$")
+_TIME = re.compile(r"([\d_.]+)(fs|ps|ns|us|ms|s)$")
+_TIME_UNITS = {"s": 1.0, "ms": 1e-3, "us": 1e-6, "ns": 1e-9, "ps": 1e-12, "fs": 1e-15}
+CAST_TYPES = {"int", "integer", "byte", "shortint", "longint", "bit", "logic", "reg", "real", "shortreal", "time", "string"}
+MAX_WIDTH = 1 << 24
+
+
+class ExpressionParser(Cursor):
+    def expression(self) -> ast.Expr:
+        left = self.binary(0)
+        if self.kind == "?":
+            pos = self.pos
+            self.i += 1
+            self.skip_attributes()
+            then = self.expression()
+            self.expect(":", "between the two choices of '?'")
+            return ast.Ternary(pos, left, then, self.expression())
+        return left
+
+    def binary(self, floor: int) -> ast.Expr:
+        left = self.unary()
+        while True:
+            op = self.kinds[self.i]
+            rank = BINARY.get(op)
+            if rank is None or rank <= floor:
+                return left
+            pos = self.pos
+            self.i += 1
+            self.skip_attributes()
+            if op == "inside":
+                left = ast.Binary(pos, op, left, self._value_set())
+            else:
+                left = ast.Binary(pos, op, left, self.binary(rank))
+
+    def _value_set(self) -> ast.Expr:
+        pos = self.expect("{", "after 'inside'")
+        parts: list[ast.Expr] = []
+        while True:
+            if self.kind == "[":
+                at = self.pos
+                self.i += 1
+                low = self.expression()
+                self.expect(":")
+                high = self.expression()
+                self.expect("]")
+                parts.append(ast.MinTypMax(at, low, low, high))
+            else:
+                parts.append(self.expression())
+            if not self.accept(","):
+                break
+        self.expect("}")
+        return ast.Concat(pos, parts)
+
+    def unary(self) -> ast.Expr:
+        kind = self.kinds[self.i]
+        if kind in UNARY:
+            pos = self.pos
+            self.i += 1
+            self.skip_attributes()
+            return ast.Unary(pos, kind, self.unary())
+        if kind in ("++", "--"):
+            pos = self.pos
+            self.i += 1
+            return ast.Increment(pos, self.unary(), kind)
+        return self.postfix(self.primary())
+
+    def primary(self) -> ast.Expr:
+        kind = self.kinds[self.i]
+        pos = self.positions[self.i]
+        text = self.texts[self.i]
+        if kind == "id":
+            self.i += 1
+            return ast.Name(pos, text)
+        if kind == "num":
+            self.i += 1
+            if self.kind == "num" and text.isdigit() and self.texts[self.i].startswith("'"):  # `WIDTH'd200
+                self.i += 1
+                text += self.texts[self.i - 1]
+            return self.number(text, pos)
+        if kind == "(":
+            self.i += 1
+            inner = self.expression()
+            if self.kind == ":":
+                self.i += 1
+                typical = self.expression()
+                self.expect(":")
+                inner = ast.MinTypMax(pos, inner, typical, self.expression())
+            self.expect(")")
+            return inner
+        if kind == "{":
+            return self.braces()
+        if kind == "str":
+            self.i += 1
+            return ast.StringLiteral(pos, string_bytes(text))
+        if kind == "sys":
+            self.i += 1
+            return self.call(ast.Name(pos, text)) if self.kind == "(" else ast.Call(pos, ast.Name(pos, text), [])
+        if kind == "time":
+            self.i += 1
+            match = _TIME.match(text)
+            assert match is not None
+            return ast.TimeLiteral(pos, float(match[1].replace("_", "")) * _TIME_UNITS[match[2]])
+        if kind in CAST_TYPES or kind in ("signed", "unsigned"):
+            if self.ahead() in ("'", "'{"):
+                self.i += 1
+                return ast.Name(pos, kind)
+            if self.ahead() == ")":  # $bits(int)
+                self.i += 1
+                return ast.Name(pos, kind)
+        if kind == "eof":
+            self.missing("an expression")
+        self.fail(pos, f"an expression expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+
+    def postfix(self, base: ast.Expr) -> ast.Expr:
+        while True:
+            kind = self.kinds[self.i]
+            if kind == "[":
+                base = self.selection(base)
+            elif kind == "." and self.ahead() == "id":
+                pos = self.pos
+                self.i += 2
+                base = ast.Member(pos, base, self.texts[self.i - 1])
+            elif kind == "(" and isinstance(base, (ast.Name, ast.Member)):
+                base = self.call(base)
+            elif kind == "'" and self.ahead() == "(":
+                pos = self.pos
+                self.i += 2
+                operand = self.expression()
+                self.expect(")")
+                base = ast.Cast(pos, base, operand)
+            elif kind in ("++", "--") and isinstance(base, (ast.Name, ast.Member, ast.Index, ast.PartSelect)):
+                pos = self.pos
+                self.i += 1
+                base = ast.Increment(pos, base, kind)
+            elif kind == "(*" and self.ahead() != ")":
+                self.skip_attributes()
+            else:
+                return base
+
+    def selection(self, base: ast.Expr) -> ast.Expr:
+        pos = self.pos
+        self.i += 1
+        left = self.expression()
+        mode = self.kind
+        if mode in (":", "+:", "-:"):
+            self.i += 1
+            right = self.expression()
+            self.expect("]")
+            return ast.PartSelect(pos, base, left, right, mode)
+        self.expect("]")
+        return ast.Index(pos, base, left)
+
+    def call(self, target: ast.Expr) -> ast.Expr:
+        self.expect("(")
+        args: list[ast.Expr | None] = []
+        if not self.accept(")"):
+            while True:
+                if self.kind in (",", ")"):
+                    args.append(None)
+                else:
+                    args.append(self.expression())
+                if not self.accept(","):
+                    break
+            self.expect(")", "after the arguments")
+        return ast.Call(target.pos, target, args)
+
+    def braces(self) -> ast.Expr:
+        pos = self.pos
+        self.i += 1
+        if self.sv and self.accept("}"):
+            return ast.Concat(pos, [])
+        first = self.expression()
+        if self.kind == "{":
+            self.i += 1
+            parts = self.expression_list("}")
+            self.expect("}")
+            self.expect("}")
+            return ast.Replicate(pos, first, parts)
+        parts = [first]
+        while self.accept(","):
+            parts.append(self.expression())
+        self.expect("}")
+        return ast.Concat(pos, parts)
+
+    def expression_list(self, closing: str) -> list[ast.Expr]:
+        parts = [self.expression()]
+        while self.accept(","):
+            parts.append(self.expression())
+        return parts
+
+    def number(self, text: str, pos: int) -> ast.Expr:
+        """A literal (IEEE 1364-2005 3.5)."""
+        if "'" not in text:
+            plain = text.replace("_", "")
+            if "." in plain or "e" in plain or "E" in plain:
+                return ast.RealNumber(pos, float(plain))
+            value = int(plain)
+            if value >= 1 << 32:
+                return ast.Number(pos, max(32, value.bit_length() + 1), True, value, 0)
+            return ast.Number(pos, None, True, value, 0)
+        if text[0] == "'" and len(text) == 2:
+            digit = text[1].lower()
+            return ast.Number(pos, None, False, int(digit in "1x"), int(digit in "xz"), fill=True)
+        match = _BASED.match(text)
+        if match is None:
+            self.fail(pos, f"'{text}' is no number", "number")
+        signed = bool(match[2])
+        base = match[3].lower()
+        digits = match[4].replace("_", "").lower().replace("?", "z")
+        width = int(match[1].replace("_", "")) if match[1] else None
+        if width == 0:
+            self.complain(pos, "the width of a number must not be zero", "number")
+            width = 1
+        if width is not None and width > MAX_WIDTH:
+            self.complain(pos, f"a width of {width} bits is more than the {MAX_WIDTH} supported", "number")
+            width = MAX_WIDTH
+        if base == "d":
+            if digits in ("x", "z"):
+                size = width or 32
+                ones = (1 << size) - 1
+                return ast.Number(pos, width, signed, ones if digits == "x" else 0, ones)
+            if not digits.isdigit():
+                self._bad_digit(pos, text, base, digits, "0123456789")
+                digits = "0"
+            val, unk = int(digits), 0
+        else:
+            allowed = "0123456789abcdef"[: _RADIX[base]] + "xz"
+            if any(d not in allowed for d in digits):
+                self._bad_digit(pos, text, base, digits, allowed)
+                digits = "0"
+            val, unk = based_value(digits, _BITS[base])
+            size = width or max(32, len(digits) * _BITS[base])
+            have = len(digits) * _BITS[base]
+            if have < size and digits[0] in "xz":  # 3.5.1: x and z extend to the left
+                high = ((1 << size) - 1) & ~((1 << have) - 1)
+                unk |= high
+                if digits[0] == "x":
+                    val |= high
+        if width is not None:
+            keep = (1 << width) - 1
+            if (val | unk) & ~keep:
+                self.diagnostics.warning(
+                    pos, f"'{text}' has more bits than its width of {width}; the upper ones are lost", "number-truncated"
+                )
+            val &= keep
+            unk &= keep
+        elif base == "d" and val >= 1 << 32:
+            width = val.bit_length() + 1
+        elif base != "d" and (val | unk) >= 1 << 32:
+            width = max(32, (val | unk).bit_length())
+        return ast.Number(pos, width, signed, val, unk)
+
+    def _bad_digit(self, pos: int, text: str, base: str, digits: str, allowed: str) -> None:
+        wrong = next(d for d in digits if d not in allowed)
+        self.diagnostics.error(pos, f"'{wrong}' is no {_NAMES[base]} digit in the number '{text}'", "number-digit")
+
+
+def based_value(digits: str, bits: int) -> tuple[int, int]:
+    """Value and unknown planes of digits of `bits` bits each; x is (1,1), z is (0,1)."""
+    if "x" not in digits and "z" not in digits:
+        return int(digits, 1 << bits), 0
+    val = unk = 0
+    ones = (1 << bits) - 1
+    for d in digits:
+        val <<= bits
+        unk <<= bits
+        if d == "x":
+            val |= ones
+            unk |= ones
+        elif d == "z":
+            unk |= ones
+        else:
+            val |= int(d, 16)
+    return val, unk
+
+
+_ESCAPE = re.compile(rb"\\([0-7]{1,3}|x[0-9a-fA-F]{1,2}|\r?\n|[\s\S])")
+_ESCAPES = {b"n": b"\n", b"t": b"\t", b"\\": b"\\", b'"': b'"', b"v": b"\v", b"f": b"\f", b"a": b"\a"}
+
+
+def string_bytes(text: str) -> bytes:
+    """The characters of a string literal (IEEE 1364-2005 3.6.3, IEEE 1800-2017 5.9.1)."""
+    raw = (text[3:-3] if text.startswith('"""') else text[1:-1]).encode("utf-8", "surrogateescape")
+
+    def replace(match: re.Match[bytes]) -> bytes:
+        code = match[1]
+        if code[:1].isdigit():
+            return bytes([int(code, 8) & 255])
+        if code[:1] == b"x" and len(code) > 1:
+            return bytes([int(code[1:], 16)])
+        if code[-1:] == b"\n" and code != b"n":
+            return b""
+        return _ESCAPES.get(code, code)
+
+    return _ESCAPE.sub(replace, raw) if b"\\" in raw else raw

@@ -1,0 +1,390 @@
+"""Module items: declarations, instances, gates, generate constructs (IEEE 1364-2005 clauses 7, 10 and 12)."""
+
+from __future__ import annotations
+
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.cursor import Recover
+from mevrik.lang.verilog.parser.declarations import NET_KINDS
+from mevrik.lang.verilog.parser.statements import LostEnd, StatementParser
+
+GATES = {
+    "and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1",
+    "nmos", "pmos", "rnmos", "rpmos", "cmos", "rcmos", "tran", "rtran", "tranif0", "tranif1", "rtranif0", "rtranif1",
+    "pullup", "pulldown",
+}  # fmt: skip
+PROCESSES = {"always", "initial", "always_comb", "always_ff", "always_latch", "final"}
+DIRECTIONS = {"input", "output", "inout"}
+# At these an error in an item is over.
+ITEM_STARTS = {
+    "endmodule", "module", "macromodule", "endgenerate", "endfunction", "endtask", "always", "initial", "assign",
+    "always_comb", "always_ff", "always_latch", "wire", "reg", "input", "output", "inout", "parameter", "localparam",
+    "function", "task", "generate", "integer", "logic", "primitive", "endprimitive", "package", "endpackage", "eof",
+}  # fmt: skip
+
+
+class ItemParser(StatementParser):
+    def items(self, closing: tuple[str, ...]) -> list[ast.Item]:
+        """Items up to one of `closing`, which is left to the caller."""
+        found: list[ast.Item] = []
+        while self.kind not in closing and self.kind != "eof":
+            start = self.i
+            try:
+                self.item(found)
+            except Recover:
+                if self.i == start:
+                    self.i += 1
+                self.skip_to(*ITEM_STARTS)
+                self.last_error = self.i
+            except LostEnd:
+                while self.kind in ("end", "join", "endcase"):
+                    self.i += 1
+                self.last_error = self.i
+                if closing != ("endmodule", "module", "macromodule") and self.kind in ("endmodule", "module"):
+                    raise
+        return found
+
+    def item(self, found: list[ast.Item]) -> None:
+        self.skip_attributes()
+        kind = self.kind
+        pos = self.pos
+        if kind in PROCESSES:
+            self.i += 1
+            found.append(ast.Always(pos, kind, self.statement()))
+        elif kind == "assign":
+            self.continuous_assign(found)
+        elif kind in NET_KINDS:
+            found.append(self.net_declaration())
+        elif kind in DIRECTIONS:
+            self.port_declaration(found)
+        elif kind == "parameter" or kind == "localparam":
+            found.append(self.parameter_declaration())
+            self.expect(";", f"after the {kind}")
+        elif kind == "function":
+            found.append(self.function())
+        elif kind == "task":
+            found.append(self.task())
+        elif kind == "event":
+            found.append(self.event_declaration())
+        elif kind == "genvar":
+            self.i += 1
+            found.append(ast.GenvarDecl(pos, self.declarators()))
+            self.expect(";", "after the genvar")
+        elif kind == "generate":
+            self.i += 1
+            found.extend(self.items(("endgenerate",)))
+            self.expect("endgenerate")
+        elif kind == "for":
+            found.append(self.generate_for())
+        elif kind == "if":
+            found.append(self.generate_if())
+        elif kind == "case":
+            found.append(self.generate_case())
+        elif kind == "begin":
+            found.append(self.generate_block())
+        elif kind in GATES:
+            self.gates(found)
+        elif kind == "defparam":
+            self.defparam(found)
+        elif kind == "typedef":
+            found.append(self.typedef())
+        elif kind == "specify":
+            self.diagnostics.warning(pos, "specify blocks are not simulated yet (IEEE 1364-2005 clause 14)", "unsupported")
+            while self.kind not in ("endspecify", "eof"):
+                self.i += 1
+            self.expect("endspecify")
+        elif kind == ";":
+            self.i += 1
+        elif kind in ("const", "var", "automatic", "static") or self.starts_type():
+            found.append(self.variable_declaration())
+        elif kind == "id":
+            self.instances(found)
+        elif kind == "sys" and self.sv:
+            self.fail(pos, f"{self.texts[self.i]} at module level is not supported yet (IEEE 1800-2017 20.11)", "unsupported")
+        elif kind == "else":
+            self.i += 1
+            self.fail(pos, "this 'else' has no 'if' before it", "syntax")
+        else:
+            self.fail(pos, f"a module item expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+
+    def continuous_assign(self, found: list[ast.Item]) -> None:
+        self.expect("assign")
+        strength = self.strength()
+        delay = self.delay(3)
+        while True:
+            pos = self.pos
+            target = self.unary()
+            self.expect("=", "after what is assigned")
+            found.append(ast.ContinuousAssign(pos, target, self.expression(), delay, strength))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the assignment")
+
+    # ---- ports ----
+
+    def ansi_ports(self) -> list[ast.Port]:
+        """`(input wire [3:0] a, b, output reg c)`, the parentheses taken by the caller."""
+        ports: list[ast.Port] = []
+        direction, kind, dtype = "inout", "", ast.DataType(self.pos, "")
+        while True:
+            self.skip_attributes()
+            pos = self.pos
+            if self.kind in DIRECTIONS or (self.kind == "ref" and self.sv):
+                direction = self.kind
+                self.i += 1
+                kind, dtype = self.port_type()
+            elif self.kind in NET_KINDS or self.kind == "var" or self.starts_type() or self.kind in ("[", "signed"):
+                kind, dtype = self.port_type()
+            name_pos = self.pos
+            name = self.identifier("the name of a port")
+            dims = self.ranges()
+            init = self.expression() if self.accept("=") else None
+            ports.append(ast.Port(name_pos or pos, direction, kind, dtype, name, dims, init))
+            if not self.accept(","):
+                return ports
+
+    def port_type(self) -> tuple[str, ast.DataType]:
+        kind = ""
+        if self.kind in NET_KINDS:
+            kind = self.kind
+            self.i += 1
+        elif self.accept("var"):
+            kind = "var"
+        dtype = self.data_type()
+        if not kind and dtype.keyword:
+            kind = "var"
+        return kind, dtype
+
+    def port_declaration(self, found: list[ast.Item]) -> None:
+        direction = self.kind
+        self.i += 1
+        kind, dtype = self.port_type()
+        while True:
+            pos = self.pos
+            name = self.identifier("the name of a port")
+            dims = self.ranges()
+            init = self.expression() if self.accept("=") else None
+            found.append(ast.Port(pos, direction, kind, dtype, name, dims, init, ansi=False))
+            if not self.accept(","):
+                break
+        self.expect(";", f"after the {direction} declaration")
+
+    # ---- subprograms ----
+
+    def function(self) -> ast.Function:
+        pos = self.expect("function")
+        automatic = self.accept("automatic")
+        if not automatic:
+            self.accept("static")
+        if self.kind == "void":
+            self.i += 1
+            dtype = ast.DataType(pos, "void")
+        elif self.kind == "id" and self.ahead() in (";", "("):
+            dtype = ast.DataType(pos, "")
+        else:
+            dtype = self.data_type()
+        return self._subprogram(pos, dtype, automatic, "endfunction")
+
+    def task(self) -> ast.Function:
+        pos = self.expect("task")
+        automatic = self.accept("automatic")
+        if not automatic:
+            self.accept("static")
+        return self._subprogram(pos, None, automatic, "endtask")
+
+    def _subprogram(self, pos: int, dtype: ast.DataType | None, automatic: bool, closing: str) -> ast.Function:
+        name = self.identifier("the name of the function" if dtype else "the name of the task")
+        ports: list[ast.Port] = []
+        if self.accept("("):
+            if not self.accept(")"):
+                ports = self.ansi_ports() if self.kind in DIRECTIONS or self.sv else self.ansi_ports()
+                self.expect(")", "after the ports")
+            if self.sv and ports and ports[0].direction == "inout" and ports[0].pos:
+                for port in ports:
+                    if port.direction != "inout" or self._written_inout(port.pos):
+                        break
+                    port.direction = "input"  # IEEE 1800-2017 13.3: the default direction
+        self.expect(";", f"after the head of '{name}'")
+        decls: list[ast.Item] = []
+        while True:
+            self.skip_attributes()
+            if self.kind in DIRECTIONS:
+                declared: list[ast.Item] = []
+                self.port_declaration(declared)
+                ports.extend(p for p in declared if isinstance(p, ast.Port))
+            elif not self.block_declaration(decls):
+                break
+        body: list[ast.Stmt] = []
+        at = self.pos
+        while self.kind != closing:
+            if self.kind in ("endmodule", "module", "function", "task", "always", "initial", "eof"):
+                line = self.diagnostics.sources.place(pos).line
+                message = f"'{closing}' expected before {self.describe()}: '{name}' of line {line} is still open"
+                self.complain(self.pos, message, "block-open")
+                raise LostEnd
+            if self.sv and self.starts_type() and self.block_declaration(decls):
+                continue
+            body.append(self.statement())
+        end = self.pos
+        self.i += 1
+        self.end_label(name, closing)
+        block = ast.Block(at, "", [], body)
+        block.end = end
+        return ast.Function(pos, name, dtype, ports, decls, block, automatic, dtype is None, end)
+
+    def _written_inout(self, pos: int) -> bool:
+        at = self.i
+        while at > 0 and self.positions[at] > pos:
+            at -= 1
+        return any(self.kinds[k] == "inout" for k in range(max(0, at - 6), at))
+
+    # ---- instances ----
+
+    def instances(self, found: list[ast.Item]) -> None:
+        module = self.identifier()
+        params: list[ast.Connection] = []
+        if self.accept("#"):
+            if self.accept("("):
+                params = self.connections() if self.kind != ")" else []
+                self.expect(")", "after the parameter values")
+            else:
+                params = [ast.Connection(self.pos, None, self.delay_value())]
+        if self.kind in ("=", "<=", "++", "--") and not params:
+            self.fail(
+                self.positions[self.i - 1],
+                f"an assignment to '{module}' must stand in an always or initial block, or begin with 'assign'",
+                "syntax",
+            )
+        strength = self.strength()
+        del strength
+        while True:
+            pos = self.pos
+            if self.kind == "(":
+                name, dims = "", []
+            else:
+                if self.kind != "id":
+                    self.missing("the name of an instance", f"after '{module}'")
+                name = self.identifier()
+                dims = self.ranges()
+            self.expect("(", f"to begin the connections of '{name or module}'")
+            ports = [] if self.kind == ")" else self.connections()
+            self.expect(")", "after the connections")
+            found.append(ast.Instance(pos, module, name, params, ports, dims))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the instance")
+
+    def connections(self) -> list[ast.Connection]:
+        found: list[ast.Connection] = []
+        while True:
+            self.skip_attributes()
+            pos = self.pos
+            if self.accept(".*"):
+                found.append(ast.Connection(pos, None, None, wild=True))
+            elif self.accept("."):
+                name = self.identifier("the name of a port")
+                if self.accept("("):
+                    expr = None if self.kind == ")" else self.connection_value()
+                    self.expect(")", f"after the connection of '{name}'")
+                    found.append(ast.Connection(pos, name, expr))
+                else:
+                    found.append(ast.Connection(pos, name, ast.Name(pos + 1, name), short=True))
+            elif self.kind in (",", ")"):
+                found.append(ast.Connection(pos, None, None))
+            else:
+                found.append(ast.Connection(pos, None, self.connection_value()))
+            if not self.accept(","):
+                return found
+
+    def connection_value(self) -> ast.Expr:
+        return self.min_typ_max()
+
+    def gates(self, found: list[ast.Item]) -> None:
+        kind = self.kind
+        self.i += 1
+        strength = self.strength()
+        delay = self.delay(3)
+        while True:
+            pos = self.pos
+            name, dims = "", []
+            if self.kind == "id":
+                name = self.identifier()
+                dims = self.ranges()
+            self.expect("(", f"to begin the connections of the {kind} gate")
+            ports = self.expression_list(")")
+            self.expect(")", "after the connections")
+            found.append(ast.Gate(pos, kind, name, ports, dims, delay, strength))
+            if not self.accept(","):
+                break
+        self.expect(";", f"after the {kind} gate")
+
+    def defparam(self, found: list[ast.Item]) -> None:
+        self.expect("defparam")
+        while True:
+            pos = self.pos
+            target = self.unary()
+            self.expect("=", "after the parameter")
+            found.append(ast.Defparam(pos, target, self.min_typ_max()))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the defparam")
+
+    # ---- generate ----
+
+    def generate_body(self) -> ast.GenBlock | None:
+        if self.accept(";"):
+            return None
+        if self.kind == "begin":
+            return self.generate_block()
+        pos = self.pos
+        found: list[ast.Item] = []
+        self.item(found)
+        return ast.GenBlock(pos, "", found)
+
+    def generate_block(self) -> ast.GenBlock:
+        pos = self.expect("begin")
+        label = self.identifier("the name of the block") if self.accept(":") else ""
+        found = self.items(("end",))
+        self.expect("end", "after the generate block")
+        self.end_label(label, "end")
+        return ast.GenBlock(pos, label, found)
+
+    def generate_for(self) -> ast.Item:
+        pos = self.expect("for")
+        self.expect("(")
+        self.accept("genvar")
+        var = self.identifier("a genvar")
+        self.expect("=")
+        init = self.expression()
+        self.expect(";")
+        cond = self.expression()
+        self.expect(";")
+        step = self._for_assignments()
+        self.expect(")")
+        body = self.generate_body() or ast.GenBlock(pos, "", [])
+        return ast.GenFor(pos, var, init, cond, step[0], body)
+
+    def generate_if(self) -> ast.Item:
+        pos = self.expect("if")
+        self.expect("(", "after 'if'")
+        cond = self.expression()
+        self.expect(")")
+        then = self.generate_body()
+        other = self.generate_body() if self.accept("else") else None
+        return ast.GenIf(pos, cond, then, other)
+
+    def generate_case(self) -> ast.Item:
+        pos = self.expect("case")
+        self.expect("(")
+        subject = self.expression()
+        self.expect(")")
+        arms: list[tuple[list[ast.Expr], ast.GenBlock | None]] = []
+        while self.kind not in ("endcase", "eof"):
+            if self.accept("default"):
+                self.accept(":")
+                labels: list[ast.Expr] = []
+            else:
+                labels = self.expression_list(":")
+                self.expect(":")
+            arms.append((labels, self.generate_body()))
+        self.expect("endcase")
+        return ast.GenCase(pos, subject, arms)

@@ -1,0 +1,476 @@
+"""Procedural statements (IEEE 1364-2005 clause 9, IEEE 1800-2017 clause 12)."""
+
+from __future__ import annotations
+
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.cursor import Recover
+from mevrik.lang.verilog.parser.declarations import DeclarationParser
+
+# Words that can't stand inside a statement: meeting one means that an 'end' is missing.
+MODULE_LEVEL = {
+    "endmodule", "module", "macromodule", "always", "always_comb", "always_ff", "always_latch", "initial", "endfunction",
+    "endtask", "endgenerate", "primitive", "specify", "generate", "eof", "endpackage", "endprogram", "endinterface",
+}  # fmt: skip
+ASSIGN_OPS = {"+=", "-=", "*=", "/=", "%=", "&=", "|=", "^=", "<<=", ">>=", "<<<=", ">>>="}
+CLOSERS = {"begin": "end", "fork": "join"}
+
+
+class StatementParser(DeclarationParser):
+    def statement(self) -> ast.Stmt:
+        """One statement; reports and repairs what is wrong in it."""
+        self.skip_attributes()
+        start = self.i
+        pos = self.pos
+        try:
+            result = self._statement()
+        except Recover:
+            self._resume(start)
+            result = ast.Null(pos)
+        result.end = self.positions[self.i - 1] + len(self.texts[self.i - 1]) if self.i > start else pos
+        return result
+
+    def _resume(self, start: int) -> None:
+        """After an error: go behind the next ';', or stop before a word that begins or ends a statement."""
+        stops = ("end", "join", "endcase", "else", "begin", "if", "case", "for", *MODULE_LEVEL)
+        if self.i == start and self.kind not in ("end", "join", "endcase", *MODULE_LEVEL):
+            self.i += 1
+        line = self.diagnostics.sources.place(self.pos).line
+        while self.kind != "eof" and self.kind not in stops:
+            self.i += 1
+            if self.kinds[self.i - 1] == ";":
+                break
+            here = self.diagnostics.sources.place(self.pos).line
+            if here > line and self.kind == "id" and self.ahead() in ("=", "<=") and self.kinds[self.i - 1] != ",":
+                break
+        self.last_error = self.i
+
+    def _statement(self) -> ast.Stmt:
+        kind = self.kinds[self.i]
+        pos = self.positions[self.i]
+        handler = _HANDLERS.get(kind)
+        if handler is not None:
+            return handler(self, pos)
+        if kind == "id" and self.ahead() == ":" and self.ahead(2) in ("begin", "fork", "assert", "assume", "cover"):
+            label = self.identifier()
+            self.i += 1
+            inner = self._statement()
+            if isinstance(inner, (ast.Block, ast.Assert)) and not inner.label:
+                inner.label = label
+            return inner
+        if kind in ("id", "{", "++", "--"):
+            return self._assignment_or_call(pos)
+        if kind == "sys":
+            self.i += 1
+            target = ast.Name(pos, self.texts[self.i - 1])
+            call = self.call(target) if self.kind == "(" else ast.Call(pos, target, [])
+            self.expect(";", f"after {target.name}")
+            return ast.CallStmt(pos, call)
+        if kind == "else":
+            self.i += 1
+            self.last_error = -100
+            self.complain(pos, "this 'else' has no 'if' before it; a ';' or a second statement ended the 'if'", "syntax")
+            self.last_error = self.i
+            self.statement()
+            return ast.Null(pos)
+        if kind == "void" and self.ahead() == "'":
+            self.i += 2
+            self.expect("(")
+            inner_expr = self.expression()
+            self.expect(")")
+            self.expect(";")
+            return ast.CallStmt(pos, inner_expr)
+        self.fail(pos, f"a statement expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+
+    def _assignment_or_call(self, pos: int) -> ast.Stmt:
+        target = self.unary()
+        if isinstance(target, ast.Call):
+            self.expect(";", "after the call")
+            return ast.CallStmt(pos, target)
+        if isinstance(target, ast.Increment):
+            self.expect(";")
+            return ast.Assign(pos, target.target, ast.Number(pos, None, True, 1, 0), False, target.op[0])
+        kind = self.kind
+        if kind == "=" or kind == "<=":
+            self.i += 1
+            control = self.intra_control()
+            value = self.expression()
+            self.expect(";", "after the assignment")
+            return ast.Assign(pos, target, value, kind == "<=", "", control)
+        if kind in ASSIGN_OPS:
+            self.i += 1
+            value = self.expression()
+            self.expect(";", "after the assignment")
+            return ast.Assign(pos, target, value, False, kind[:-1])
+        if kind == ";" and isinstance(target, (ast.Name, ast.Member)):
+            self.i += 1
+            return ast.CallStmt(pos, ast.Call(target.pos, target, []))
+        if isinstance(target, ast.Name) and self.kind == "id":
+            self.fail(pos, f"a statement expected, found '{target.name}'{self._statement_hint(target.name)}", "syntax")
+        self.missing("'=' or '<='", "after the name of what is assigned")
+
+    def _statement_hint(self, word: str) -> str:
+        from mevrik.lang.diagnostics import nearest
+
+        return nearest(word, [w for w in _HANDLERS if w.isalpha()] + ["reg", "wire", "integer", "assign", "input", "output"])
+
+    def intra_control(self) -> ast.TimingControl | None:
+        pos = self.pos
+        if self.kind == "#":
+            return self.delay_control()
+        if self.kind == "@":
+            return self.event_control()
+        if self.kind == "repeat":
+            self.i += 1
+            self.expect("(")
+            count = self.expression()
+            self.expect(")")
+            control = self.event_control()
+            control.repeat = count
+            control.pos = pos
+            return control
+        return None
+
+    def delay_control(self) -> ast.TimingControl:
+        pos = self.expect("#")
+        if self.accept("("):
+            value = self.min_typ_max()
+            self.expect(")", "after the delay")
+        else:
+            value = self.delay_value()
+        return ast.TimingControl(pos, "delay", value)
+
+    def event_control(self) -> ast.TimingControl:
+        pos = self.expect("@")
+        if self.accept("*"):
+            return ast.TimingControl(pos, "star")
+        if self.kind == "(*" and self.ahead() == ")":
+            self.i += 2
+            return ast.TimingControl(pos, "star")
+        if self.kind == "(" and self.ahead() in ("*", "*)"):
+            star = self.ahead()
+            self.i += 2
+            if star == "*":
+                self.expect(")")
+            return ast.TimingControl(pos, "star")
+        if self.kind == "id":
+            base: ast.Expr = ast.Name(self.pos, self.identifier())
+            while self.kind == "." or (self.kind == "[" and self.sv):
+                if self.kind == "[":
+                    base = self.selection(base)
+                    continue
+                self.i += 1
+                base = ast.Member(self.pos, base, self.identifier())
+            return ast.TimingControl(pos, "event", events=[ast.EventExpr(base.pos, "", base)])
+        self.expect("(", "after '@'")
+        events = [self._event()]
+        while self.kind in ("or", ","):
+            self.i += 1
+            events.append(self._event())
+        self.expect(")", "after the events")
+        return ast.TimingControl(pos, "event", events=events)
+
+    def _event(self) -> ast.EventExpr:
+        pos = self.pos
+        edge = ""
+        if self.kind in ("posedge", "negedge", "edge"):
+            edge = self.kind
+            self.i += 1
+        return ast.EventExpr(pos, edge, self.expression())
+
+    def _null(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        return ast.Null(pos)
+
+    def _block(self, pos: int) -> ast.Stmt:
+        opening = self.kind
+        self.i += 1
+        label = self.identifier("the name of the block") if self.accept(":") else ""
+        decls: list[ast.Item] = []
+        body: list[ast.Stmt] = []
+        while self.block_declaration(decls):
+            pass
+        closing = ("end",) if opening == "begin" else ("join", "join_any", "join_none")
+        while self.kind not in closing:
+            if self.kind in MODULE_LEVEL or (self.kind in ("end", "endcase") and opening == "fork"):
+                self._lost_end(pos, opening, label)
+            if self.sv and self.starts_type() and self.block_declaration(decls):
+                continue
+            body.append(self.statement())
+        join = self.kind
+        self.i += 1
+        self.end_label(label, join)
+        return ast.Block(pos, label, decls, body, "" if opening == "begin" else join)
+
+    def _lost_end(self, pos: int, opening: str, label: str) -> None:
+        line = self.diagnostics.sources.place(pos).line
+        name = f" '{label}'" if label else ""
+        closing = CLOSERS[opening]
+        message = f"'{closing}' expected before {self.describe()}: the '{opening}'{name} of line {line} is still open"
+        self.last_error = -100
+        self.complain(self.pos, message, "block-open")
+        raise LostEnd
+
+    def end_label(self, label: str, closing: str) -> None:
+        if self.kind == ":" and self.ahead() in ("id", "new"):
+            self.i += 1
+            pos = self.pos
+            found = self.identifier()
+            if found != label:
+                self.complain(pos, f"'{closing} : {found}' closes what is named '{label}'", "label")
+
+    def block_declaration(self, decls: list[ast.Item]) -> bool:
+        kind = self.kind
+        if kind == "parameter" or kind == "localparam":
+            decls.append(self.parameter_declaration())
+            self.expect(";", "after the parameter")
+        elif kind == "event":
+            decls.append(self.event_declaration())
+        elif kind == "typedef":
+            decls.append(self.typedef())
+        elif kind in ("automatic", "static", "const", "var") or self.starts_type():
+            if kind == "void" or self.ahead() in ("'", "'{"):
+                return False
+            decls.append(self.variable_declaration())
+        else:
+            return False
+        return True
+
+    def event_declaration(self) -> ast.EventDecl:
+        pos = self.expect("event")
+        names = self.declarators()
+        self.expect(";", "after the event declaration")
+        return ast.EventDecl(pos, names)
+
+    def _if(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        self.expect("(", "after 'if'")
+        cond = self.expression()
+        self.expect(")", "after the condition")
+        then = self.statement()
+        other = self.statement() if self.accept("else") else None
+        return ast.If(pos, cond, then, other)
+
+    def _unique(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        return self._statement()
+
+    def _case(self, pos: int) -> ast.Stmt:
+        kind = self.kind
+        self.i += 1
+        self.expect("(", f"after '{kind}'")
+        subject = self.expression()
+        self.expect(")", "after the expression of the case")
+        if self.accept("inside"):
+            kind = "inside"
+        arms: list[tuple[list[ast.Expr], ast.Stmt]] = []
+        while self.kind != "endcase":
+            if self.kind in MODULE_LEVEL or self.kind == "end":
+                line = self.diagnostics.sources.place(pos).line
+                message = f"'endcase' expected before {self.describe()}: the '{kind}' of line {line} is still open"
+                self.complain(self.pos, message, "block-open")
+                return ast.Case(pos, kind, subject, arms)
+            start = self.i
+            try:
+                if self.accept("default"):
+                    self.accept(":")
+                    labels: list[ast.Expr] = []
+                else:
+                    labels = self._case_labels(kind)
+                    self.expect(":", "after the labels of a case item")
+            except Recover:
+                self._resume(start)
+                continue
+            arms.append((labels, self.statement()))
+        self.i += 1
+        return ast.Case(pos, kind, subject, arms)
+
+    def _case_labels(self, kind: str) -> list[ast.Expr]:
+        labels: list[ast.Expr] = []
+        while True:
+            if kind == "inside" and self.kind == "[":
+                at = self.pos
+                self.i += 1
+                low = self.expression()
+                self.expect(":")
+                labels.append(ast.MinTypMax(at, low, low, self.expression()))
+                self.expect("]")
+            else:
+                labels.append(self.expression())
+            if not self.accept(","):
+                return labels
+
+    def _for(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        self.expect("(", "after 'for'")
+        decls: list[ast.Item] = []
+        init: list[ast.Stmt] = []
+        if self.starts_type() or self.kind == "var":
+            self.accept("var")
+            at = self.pos
+            dtype = self.data_type()
+            while True:
+                d = self.declarator()
+                decls.append(ast.VarDecl(at, dtype, [ast.Declarator(d.pos, d.name, d.dims, None)], "automatic"))
+                if d.init is not None:
+                    init.append(ast.Assign(d.pos, ast.Name(d.pos, d.name), d.init, False))
+                if not self.accept(","):
+                    break
+        elif self.kind != ";":
+            init = self._for_assignments()
+        self.expect(";", "after the start of the loop")
+        cond = self.expression() if self.kind != ";" else None
+        self.expect(";", "after the condition of the loop")
+        step = self._for_assignments() if self.kind != ")" else []
+        self.expect(")", "after the step of the loop")
+        return ast.For(pos, decls, init, cond, step, self.statement())
+
+    def _for_assignments(self) -> list[ast.Stmt]:
+        found: list[ast.Stmt] = []
+        while True:
+            pos = self.pos
+            target = self.unary()
+            if isinstance(target, ast.Increment):
+                one = ast.Number(pos, None, True, 1, 0)
+                found.append(ast.Assign(pos, target.target, one, False, target.op[0]))
+            elif self.kind in ASSIGN_OPS:
+                op = self.kind[:-1]
+                self.i += 1
+                found.append(ast.Assign(pos, target, self.expression(), False, op))
+            else:
+                self.expect("=", "in the head of the loop")
+                found.append(ast.Assign(pos, target, self.expression(), False))
+            if not self.accept(","):
+                return found
+
+    def _while(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        self.expect("(", "after 'while'")
+        cond = self.expression()
+        self.expect(")", "after the condition")
+        return ast.While(pos, cond, self.statement())
+
+    def _do(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        body = self.statement()
+        self.expect("while", "after the body of 'do'")
+        self.expect("(")
+        cond = self.expression()
+        self.expect(")")
+        self.expect(";")
+        return ast.While(pos, cond, body, test_last=True)
+
+    def _repeat(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        self.expect("(", "after 'repeat'")
+        count = self.expression()
+        self.expect(")", "after the count")
+        return ast.Repeat(pos, count, self.statement())
+
+    def _forever(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        return ast.Forever(pos, self.statement())
+
+    def _delayed(self, pos: int) -> ast.Stmt:
+        control = self.delay_control()
+        return ast.Timed(pos, control, self.statement())
+
+    def _on_event(self, pos: int) -> ast.Stmt:
+        control = self.event_control()
+        return ast.Timed(pos, control, self.statement())
+
+    def _wait(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        if self.accept("fork"):
+            self.expect(";")
+            self.fail(pos, "'wait fork' is not supported yet (IEEE 1800-2017 9.6.1)", "unsupported")
+        self.expect("(", "after 'wait'")
+        cond = self.expression()
+        self.expect(")", "after the condition")
+        return ast.Wait(pos, cond, self.statement())
+
+    def _trigger(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        target = self.postfix(ast.Name(self.pos, self.identifier("the name of an event")))
+        self.expect(";", "after the event")
+        return ast.Trigger(pos, target)
+
+    def _disable(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        if self.kind == "fork":
+            self.fail(pos, "'disable fork' is not supported yet (IEEE 1800-2017 9.6.3)", "unsupported")
+        target = self.postfix(ast.Name(self.pos, self.identifier("the name of a block or task")))
+        self.expect(";", "after the name")
+        return ast.Disable(pos, target)
+
+    def _procedural_assign(self, pos: int) -> ast.Stmt:
+        kind = self.kind
+        self.i += 1
+        target = self.unary()
+        value = None
+        if kind in ("assign", "force"):
+            self.expect("=", f"after what '{kind}' names")
+            value = self.expression()
+        self.expect(";", f"after '{kind}'")
+        return ast.ProcAssign(pos, kind, target, value)
+
+    def _jump(self, pos: int) -> ast.Stmt:
+        kind = self.kind
+        self.i += 1
+        value = self.expression() if kind == "return" and self.kind != ";" else None
+        self.expect(";", f"after '{kind}'")
+        return ast.Jump(pos, kind, value)
+
+    def _assert(self, pos: int) -> ast.Stmt:
+        kind = self.kind
+        self.i += 1
+        if self.kind == "property":
+            self.fail(pos, "concurrent assertions are not supported yet (IEEE 1800-2017 clause 16)", "unsupported")
+        if self.accept("#"):
+            self.i += 1
+        self.accept("final")
+        self.expect("(", f"after '{kind}'")
+        cond = self.expression()
+        self.expect(")", "after the condition")
+        if self.accept(";"):
+            return ast.Assert(pos, kind, cond, None, None)
+        then = self.statement() if self.kind != "else" else None
+        other = self.statement() if self.accept("else") else None
+        return ast.Assert(pos, kind, cond, then, other)
+
+
+class LostEnd(Exception):
+    """An 'end' is missing: the whole item is given up, up to the word that showed it."""
+
+
+_HANDLERS = {
+    ";": StatementParser._null,
+    "begin": StatementParser._block,
+    "fork": StatementParser._block,
+    "if": StatementParser._if,
+    "case": StatementParser._case,
+    "casez": StatementParser._case,
+    "casex": StatementParser._case,
+    "unique": StatementParser._unique,
+    "unique0": StatementParser._unique,
+    "priority": StatementParser._unique,
+    "for": StatementParser._for,
+    "while": StatementParser._while,
+    "do": StatementParser._do,
+    "repeat": StatementParser._repeat,
+    "forever": StatementParser._forever,
+    "#": StatementParser._delayed,
+    "@": StatementParser._on_event,
+    "wait": StatementParser._wait,
+    "->": StatementParser._trigger,
+    "disable": StatementParser._disable,
+    "assign": StatementParser._procedural_assign,
+    "deassign": StatementParser._procedural_assign,
+    "force": StatementParser._procedural_assign,
+    "release": StatementParser._procedural_assign,
+    "break": StatementParser._jump,
+    "continue": StatementParser._jump,
+    "return": StatementParser._jump,
+    "assert": StatementParser._assert,
+    "assume": StatementParser._assert,
+    "cover": StatementParser._assert,
+}

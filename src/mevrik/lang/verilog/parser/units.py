@@ -1,0 +1,245 @@
+"""Design units: modules and user-defined primitives (IEEE 1364-2005 clauses 8 and 12)."""
+
+from __future__ import annotations
+
+from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.cursor import Recover
+from mevrik.lang.verilog.parser.items import DIRECTIONS, ItemParser
+from mevrik.lang.verilog.parser.statements import LostEnd
+from mevrik.lang.verilog.tokens import TokenStream
+
+_LATER = {
+    "interface": ("endinterface", "interfaces", "25"),
+    "program": ("endprogram", "programs", "24"),
+    "class": ("endclass", "classes", "8"),
+    "package": ("endpackage", "packages", "26"),
+    "config": ("endconfig", "configurations", "13"),
+}
+
+
+class UnitParser(ItemParser):
+    def __init__(self, tokens: TokenStream, diagnostics: Diagnostics) -> None:
+        super().__init__(tokens, diagnostics)
+        self.setting_at = 0
+        self.timescale: ast.Timescale | None = None
+        self.nettype = "wire"
+        self.cell = False
+
+    def unit(self) -> ast.SourceUnit:
+        result = ast.SourceUnit()
+        while self.kind != "eof":
+            start = self.i
+            try:
+                self.skip_attributes()
+                self._description(result)
+            except (Recover, LostEnd):
+                if self.i == start:
+                    self.i += 1
+                while self.kind not in ("module", "macromodule", "primitive", "eof"):
+                    self.i += 1
+        return result
+
+    def _apply_settings(self) -> None:
+        while self.setting_at < len(self.settings) and self.settings[self.setting_at].at <= self.i:
+            setting = self.settings[self.setting_at]
+            self.setting_at += 1
+            value = setting.value
+            if setting.name == "timescale":
+                self.timescale = value if isinstance(value, ast.Timescale) else None
+            elif setting.name == "default_nettype":
+                self.nettype = str(value)
+            elif setting.name == "cell":
+                self.cell = bool(value)
+
+    def _description(self, result: ast.SourceUnit) -> None:
+        kind = self.kind
+        if kind in ("module", "macromodule"):
+            result.modules.append(self.module())
+        elif kind == "primitive":
+            result.primitives.append(self.primitive())
+        elif kind == ";":
+            self.i += 1
+        elif kind in _LATER and (self.sv or kind == "config"):
+            closing, what, clause = _LATER[kind]
+            pos = self.pos
+            while self.kind not in (closing, "eof"):
+                self.i += 1
+            self.i += 1
+            self.end_label("", closing) if self.kind != ":" else self._skip_label()
+            standard = "IEEE 1364-2005" if kind == "config" else "IEEE 1800-2017"
+            self.diagnostics.error(pos, f"{what} are not supported yet ({standard} clause {clause})", "unsupported")
+        elif self.sv and kind in ("typedef", "parameter", "localparam", "function", "task"):
+            self.item(result.items)
+        elif kind == "endmodule":
+            self.fail(self.pos, "this 'endmodule' closes no module", "syntax")
+        else:
+            hint = self._keyword_hint()
+            self.fail(self.pos, f"a module expected, found {self.describe()}{hint}", "syntax")
+
+    def _skip_label(self) -> None:
+        self.i += 2
+
+    def module(self) -> ast.Module:
+        self._apply_settings()
+        pos = self.pos
+        self.i += 1
+        if self.kind in ("automatic", "static"):
+            self.i += 1
+        name = self.identifier("the name of the module")
+        params: list[ast.ParamDecl] = []
+        ports: list[ast.Port | ast.PortRef] = []
+        ansi = False
+        try:
+            if self.accept("#"):
+                self.expect("(", "after '#'")
+                while self.kind != ")":
+                    params.append(self.parameter_declaration())
+                    if not self.accept(","):
+                        break
+                self.expect(")", "after the parameters")
+            if self.accept("("):
+                ports, ansi = self._port_list()
+            self.expect(";", f"after the head of module '{name}'")
+        except Recover:
+            self.skip_to("endmodule", "always", "initial", "assign", "wire", "reg")
+            self.last_error = self.i
+        timescale, nettype, cell = self.timescale, self.nettype, self.cell
+        items = self.items(("endmodule", "module", "macromodule"))
+        end = self.pos
+        if self.kind == "endmodule":
+            self.i += 1
+            self.end_label(name, "endmodule")
+        else:
+            line = self.diagnostics.sources.place(pos).line
+            self.complain(
+                end, f"'endmodule' expected before {self.describe()}: module '{name}' of line {line} is still open", "block-open"
+            )
+            self.last_error = self.i
+        self._apply_settings()
+        return ast.Module(pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv)
+
+    def _port_list(self) -> tuple[list[ast.Port | ast.PortRef], bool]:
+        self.skip_attributes()
+        if self.accept(")"):
+            return [], True
+        ansi = self.kind in DIRECTIONS or (self.sv and (self.starts_type() or self.kind == "var"))
+        ports: list[ast.Port | ast.PortRef] = []
+        if ansi:
+            ports.extend(self.ansi_ports())
+        else:
+            while True:
+                ports.append(self._port_reference())
+                if not self.accept(","):
+                    break
+        self.expect(")", "after the ports")
+        return ports, ansi
+
+    def _port_reference(self) -> ast.PortRef:
+        """`name`, `.name(expression)`, `{a, b}` or nothing (12.3.2)."""
+        pos = self.pos
+        if self.kind in (",", ")"):
+            return ast.PortRef(pos, "", None)
+        if self.accept("."):
+            name = self.identifier("the name of a port")
+            self.expect("(")
+            expr = None if self.kind == ")" else self.expression()
+            self.expect(")")
+            return ast.PortRef(pos, name, expr)
+        expr = self.unary()
+        name = expr.name if isinstance(expr, ast.Name) else ""
+        if isinstance(expr, (ast.Index, ast.PartSelect)) and isinstance(expr.base, ast.Name):
+            name = expr.base.name
+        return ast.PortRef(pos, name, expr)
+
+    # ---- primitives ----
+
+    def primitive(self) -> ast.Primitive:
+        pos = self.expect("primitive")
+        name = self.identifier("the name of the primitive")
+        self.expect("(")
+        output, inputs = "", []
+        sequential = False
+        init: int | None = None
+        if self.kind in DIRECTIONS:
+            self.expect("output")
+            sequential = self.accept("reg")
+            output = self.identifier()
+            if self.accept("="):
+                init = self._udp_init()
+            while self.accept(","):
+                self.accept("input")
+                inputs.append(self.identifier())
+            self.expect(")")
+            self.expect(";")
+        else:
+            output = self.identifier()
+            while self.accept(","):
+                inputs.append(self.identifier())
+            self.expect(")")
+            self.expect(";")
+        while self.kind in ("input", "output", "reg"):
+            sequential = self.kind == "reg" or sequential
+            if self.kind == "output" and self.ahead() == "reg":
+                sequential = True
+                self.i += 1
+            self.i += 1
+            names = self.declarators()
+            if names[0].init is not None and isinstance(names[0].init, ast.Number):
+                init = self._bit(names[0].init)
+            self.expect(";")
+        if self.accept("initial"):
+            self.identifier()
+            self.expect("=")
+            init = self._udp_init()
+            self.expect(";")
+            sequential = True
+        self.expect("table", f"in primitive '{name}'")
+        rows: list[ast.UdpRow] = []
+        while self.kind not in ("endtable", "eof"):
+            row = self._udp_row()
+            rows.append(row)
+        self.expect("endtable")
+        self.expect("endprimitive")
+        self.end_label(name, "endprimitive")
+        return ast.Primitive(pos, name, output, inputs, sequential, init, rows)
+
+    def _udp_init(self) -> int:
+        value = self.expression()
+        return self._bit(value) if isinstance(value, ast.Number) else 2
+
+    @staticmethod
+    def _bit(value: ast.Number) -> int:
+        return 2 if value.unk & 1 else value.val & 1
+
+    def _udp_row(self) -> ast.UdpRow:
+        """Symbols may stand together (`01?`), so the texts are joined and split into symbols."""
+        pos = self.pos
+        fields: list[list[str]] = [[]]
+        while self.kind not in (";", "eof", "endtable"):
+            if self.kind == ":":
+                fields.append([])
+                self.i += 1
+                continue
+            if self.kind == "(":
+                edge = ""
+                self.i += 1
+                while self.kind not in (")", "eof", ";"):
+                    edge += self.texts[self.i]
+                    self.i += 1
+                self.expect(")", "after the edge")
+                fields[-1].append("(" + edge.lower() + ")")
+                continue
+            fields[-1].extend(self.texts[self.i].lower())
+            self.i += 1
+        self.expect(";", "after the row of the table")
+        if len(fields) == 2:
+            return ast.UdpRow(pos, fields[0], None, "".join(fields[1]))
+        if len(fields) == 3:
+            return ast.UdpRow(pos, fields[0], "".join(fields[1]), "".join(fields[2]))
+        self.fail(pos, "a row of a table has inputs, ':', perhaps a state and ':', and an output", "udp-row")
+
+
+def parse(tokens: TokenStream, diagnostics: Diagnostics) -> ast.SourceUnit:
+    """The syntax tree of one source file; what is wrong goes to `diagnostics`."""
+    return UnitParser(tokens, diagnostics).unit()

@@ -1,0 +1,93 @@
+"""Tokens of Verilog (IEEE 1364-2005 clause 3) and SystemVerilog (IEEE 1800-2017 clause 5).
+
+A token is three parallel entries, kind, text and position, which is what makes the parser fast: the kind of a keyword
+or an operator is its own text, so that a parser compares strings that are interned.
+"""
+
+from __future__ import annotations
+
+import re
+import sys
+from dataclasses import dataclass, field
+
+KEYWORDS_2005 = """
+always and assign automatic begin buf bufif0 bufif1 case casex casez cell cmos config deassign default defparam design
+disable edge else end endcase endconfig endfunction endgenerate endmodule endprimitive endspecify endtable endtask event
+for force forever fork function generate genvar highz0 highz1 if ifnone incdir include initial inout input instance
+integer join large liblist library localparam macromodule medium module nand negedge nmos nor noshowcancelled not notif0
+notif1 or output parameter pmos posedge primitive pull0 pull1 pulldown pullup pulsestyle_onevent pulsestyle_ondetect
+rcmos real realtime reg release repeat rnmos rpmos rtran rtranif0 rtranif1 scalared showcancelled signed small specify
+specparam strong0 strong1 supply0 supply1 table task time tran tranif0 tranif1 tri tri0 tri1 triand trior trireg
+unsigned use uwire vectored wait wand weak0 weak1 while wire wor xnor xor
+""".split()
+
+KEYWORDS_SV = """
+accept_on alias always_comb always_ff always_latch assert assume before bind bins binsof bit break byte chandle checker
+class clocking const constraint context continue cover covergroup coverpoint cross dist do endchecker endclass
+endclocking endgroup endinterface endpackage endprogram endproperty endsequence enum eventually expect export extends
+extern final first_match foreach forkjoin global iff ignore_bins illegal_bins implements implies import inside int
+interconnect interface intersect join_any join_none let local logic longint matches modport nettype new nexttime null
+package packed priority program property protected pure rand randc randcase randsequence ref reject_on restrict return
+s_always s_eventually s_nexttime s_until s_until_with sequence shortint shortreal soft solve static string strong struct
+super sync_accept_on sync_reject_on tagged this throughout timeprecision timeunit type typedef union unique unique0
+until until_with untyped var virtual void wait_order weak wildcard with within
+""".split()
+
+_OPERATORS = [
+    "<<<=", ">>>=", "<<<", ">>>", "===", "!==", "==?", "!=?", "<<=", ">>=", "<->", "|->", "|=>", "&&&",
+    "**", "<<", ">>", "<=", ">=", "==", "!=", "&&", "||", "~&", "~|", "~^", "^~", "+:", "-:", "->", "=>", "*>",
+    "++", "--", "+=", "-=", "*=", "/=", "%=", "&=", "|=", "^=", "::", "'{", "##", "(*", "*)", ".*",
+]  # fmt: skip
+_ALWAYS_2005 = {
+    "<<<", ">>>", "===", "!==", "**", "<<", ">>", "<=", ">=", "==", "!=", "&&", "||", "~&", "~|", "~^", "^~",
+    "+:", "-:", "->", "=>", "*>", "(*", "*)", "&&&",
+}  # fmt: skip
+
+
+def _pattern(sv: bool) -> re.Pattern[str]:
+    ops = [o for o in _OPERATORS if sv or o in _ALWAYS_2005]
+    op = "|".join(re.escape(o) for o in ops) + r"|[-+*/%&|^~!<>=?:;,.()\[\]{}@#$'\\]"
+    time = r"(?P<time>\d[\d_]*(?:\.\d[\d_]*)?(?:fs|ps|ns|us|ms|s)\b)|" if sv else ""
+    string = r'"(?:[^"\\\n]|\\[\s\S])*"'
+    if sv:
+        string = r'"""[\s\S]*?"""|' + string
+    return re.compile(
+        r"(?P<space>\s+|//[^\n]*|/\*[\s\S]*?\*/)"
+        r"|(?P<id>[A-Za-z_][A-Za-z0-9_$]*)"
+        + "|"
+        + time
+        + r"(?P<num>(?:\d[\d_]*)?\s*'\s*[sS]?[bBoOdDhH]\s*[0-9a-fA-FxXzZ?][0-9a-zA-Z?_]*|'[01xXzZ](?![0-9a-zA-Z_])"
+        r"|\d[\d_]*(?:\.\d[\d_]*(?:[eE][+-]?\d[\d_]*)?|[eE][+-]?\d[\d_]*)|\d[\d_]*)"
+        + rf"|(?P<str>{string})"
+        r"|(?P<esc>\\[^\s]+)"
+        r"|(?P<sys>\$[A-Za-z_$][A-Za-z0-9_$]*)"
+        r"|(?P<dir>`(?:``|[A-Za-z_][A-Za-z0-9_$]*|\\\S+|[\"]|\\`\"))"
+        + rf"|(?P<op>{op})"
+        r"|(?P<bad>[\s\S])"
+    )
+
+
+PATTERNS = {False: _pattern(False), True: _pattern(True)}
+KEYWORDS = {
+    False: {w: sys.intern(w) for w in KEYWORDS_2005},
+    True: {w: sys.intern(w) for w in KEYWORDS_2005 + KEYWORDS_SV},
+}
+OPERATORS = {o: sys.intern(o) for o in [*_OPERATORS, *"-+*/%&|^~!<>=?:;,.()[]{}@#$'\\"]}
+
+
+@dataclass(slots=True)
+class Setting:
+    """A compiler directive that holds from a token on."""
+
+    at: int
+    name: str
+    value: object
+
+
+@dataclass(slots=True)
+class TokenStream:
+    kinds: list[str] = field(default_factory=list)
+    texts: list[str] = field(default_factory=list)
+    positions: list[int] = field(default_factory=list)
+    settings: list[Setting] = field(default_factory=list)
+    sv: bool = False
