@@ -149,20 +149,21 @@ void k_release(u32 sig, u32 site, i64 low, u32 width, u32 kind) {
         else apply_held(sig, site);
         return;
     }
-    /* a variable keeps the forced value until its next assignment (9.3.2) */
+    /* a variable keeps the forced value until its next assignment, unless a procedural assign is below (9.3.2) */
+    u64 v[words], u[words];
+    memset(u, 0, sizeof u);
+    bits_load(K.mem + s->offset, s->bytes, v);
+    if (s->planes > 1) bits_load(K.mem + s->offset + s->bytes, s->bytes, u);
     for (u32 i = 0; i < words; i++) {
-        u64 m = h->mask_force[i] | h->mask_assign[i];
-        u64 v, u;
-        u64 vw[words], uw[words];
-        memset(uw, 0, sizeof uw);
-        bits_load(K.mem + s->offset, s->bytes, vw);
-        if (s->planes > 1) bits_load(K.mem + s->offset + s->bytes, s->bytes, uw);
-        v = vw[i]; u = uw[i];
+        u64 m = h->mask_force[i] | h->mask_assign[i], below = h->mask_assign[i] & ~h->mask_force[i];
         if (!kind) {
-            h->base_val[i] = (h->base_val[i] & m) | (v & ~m);
-            h->base_unk[i] = (h->base_unk[i] & m) | (u & ~m);
+            h->base_val[i] = (h->base_val[i] & m) | (v[i] & ~m);
+            h->base_unk[i] = (h->base_unk[i] & m) | (u[i] & ~m);
         }
+        h->val[i] = (h->val[i] & ~below) | (h->base_val[i] & below);
+        h->unk[i] = (h->unk[i] & ~below) | (h->base_unk[i] & below);
     }
+    if (left) apply_held(sig, site);
     if (!left) h->on = 0;
 }
 

@@ -239,6 +239,9 @@ class ExpressionElaborator:
                 if e.fill:
                     return _fill(e, t.width)
                 own = Vec(32 if width is None else width, e.signed)
+                if width is None and unk >> 31 and t.width > 32:  # 3.5.1: x and z extend an unsized number
+                    high = ((1 << t.width) - 1) & ~((1 << 32) - 1)
+                    return n.Const(t, val | (high if val >> 31 & 1 else 0), unk | high)
                 return self._adapt(self._number(e, own, val, unk), t)
             case ast.StringLiteral(value=value):
                 const = n.Const(Vec(max(8 * len(value), 8)), int.from_bytes(value, "big"), 0, True)

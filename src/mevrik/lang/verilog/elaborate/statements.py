@@ -8,7 +8,7 @@ from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
 from mevrik.design.types import BIT, EventType, Real, Type, Vec
-from mevrik.design.unit import Signal, Subprogram, Unit
+from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
@@ -40,6 +40,8 @@ class StatementElaborator(ExpressionElaborator):
     breaks: Breaks
     process_name: str
     process_locals: list[Signal]
+    holders: dict[tuple[Signal, bool], Signal]
+    hold_count: int = 0
 
     def declare_items(self, items: list[ast.Item], scope: Scope, automatic: bool) -> list[n.Stmt]:
         raise NotImplementedError
@@ -89,11 +91,7 @@ class StatementElaborator(ExpressionElaborator):
             case ast.Jump():
                 return self._jump(s)
             case ast.ProcAssign(kind=kind, target=target, value=value):
-                places = self.place(target)
-                for p in places:
-                    walk.owner(p.signal).forced = True
-                built = self.for_target(value, self.place_type(places)) if value is not None else None
-                return [n.Force(self.site(s), kind, places, built)]
+                return self._hold(s, kind, target, value)
             case ast.Assert(cond=cond, then=then, other=other):
                 failed = self.body(other)
                 if other is None:
@@ -103,6 +101,37 @@ class StatementElaborator(ExpressionElaborator):
             case ast.Null():
                 return []
         raise self.error(s.pos, "this statement is not supported yet", "unsupported")
+
+    def _hold(self, s: ast.ProcAssign, kind: str, target: ast.Expr, value: ast.Expr | None) -> list[n.Stmt]:
+        """assign, deassign, force, release (9.3). The value is continuous: a process repeats the hold when an operand
+        changes, as long as a hidden variable says that this statement is the one that holds the target."""
+        places = self.place(target)
+        for p in places:
+            walk.owner(p.signal).forced = True
+        site = self.site(s)
+        keys = [(walk.owner(p.signal), kind in ("force", "release")) for p in places]
+        if value is None:
+            clear = [self._set_holder(self.holders[k], 0, site) for k in keys if k in self.holders]
+            return [*clear, n.Force(site, kind, places, None)]
+        hold = n.Force(site, kind, places, self.for_target(value, self.place_type(places)))
+        sense = sensitivity([hold])
+        marks: list[n.Stmt] = []
+        self.hold_count += 1
+        for key in keys:
+            if key not in self.holders:
+                name = f"{self.scope.prefix}{key[0].name}.{'force' if key[1] else 'assign'}"
+                holder = Signal(name, Vec(32, False, False), "var", s.pos, implicit=True)
+                self.unit.signals.append(holder)
+                self.holders[key] = holder
+            marks.append(self._set_holder(self.holders[key], self.hold_count, site))
+        if sense:
+            holder = self.holders[keys[0]]
+            mine = n.Binary(BIT, "==", n.Ref(holder.type, holder), n.Const(Vec(32, False, False), self.hold_count))
+            self.unit.processes.append(Process("always", [n.If(site, mine, [hold], [])], s.pos, self.scope.prefix, sense))
+        return [*marks, hold]
+
+    def _set_holder(self, holder: Signal, value: int, site: int) -> n.Stmt:
+        return n.Assign(site, (n.LRef(holder, None, None, 32),), n.Const(Vec(32, False, False), value))
 
     def _event_signal(self, e: ast.Expr) -> Signal:
         s = self.selected(e)

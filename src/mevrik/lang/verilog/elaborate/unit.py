@@ -59,6 +59,8 @@ class UnitElaborator(StatementElaborator):
         self.subs: list[SubDecl] = []
         self.inits: list[tuple[Scope, Signal, ast.Expr]] = []
         self.anonymous = 0
+        self.holders = {}
+        self._sub_scopes: dict[SubDecl, Scope] = {}
 
     # ---- the whole ----
 
@@ -655,15 +657,11 @@ class UnitElaborator(StatementElaborator):
     def sub_scopes(self) -> dict[SubDecl, Scope]:
         return self._sub_scopes
 
-    _sub_scopes: dict[SubDecl, Scope]
-
     def _subprogram(self, tree: ast.Function, scope: Scope) -> None:
         sub = Subprogram(tree.name, None, tree.pos, tree.automatic, tree.is_task, self.unit, path=scope.prefix + tree.name)
         entity = SubDecl(tree, scope, sub)
         self.declare(scope, tree.name, entity, tree.pos)
         self.subs.append(entity)
-        if not hasattr(self, "_sub_scopes"):
-            self._sub_scopes = {}
 
     def subprogram(self, entity: SubDecl) -> Subprogram:
         self._sub_head(entity)
