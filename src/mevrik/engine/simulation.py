@@ -9,7 +9,7 @@ from __future__ import annotations
 import ctypes as c
 import mmap
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from mevrik.design import nodes as n
@@ -226,6 +226,12 @@ class Simulation:
     def run(self, until: int = FOREVER) -> int:
         """Advance to `until` (in ticks) or to the end; gives one of the abi.ENDED_ codes."""
         return int(self.lib.k_run(until))
+
+    def record(self, numbers: Iterable[int]) -> None:
+        """Have the kernel keep every change of these signals; the blocks are taken with the library's record_next."""
+        self.lib.record_open()
+        for number in numbers:
+            self.memory[number] = self.memory[number] | WATCH_RECORD
 
     @property
     def now(self) -> int:

@@ -1,0 +1,113 @@
+"""What a run record says of the design besides its changes: scopes, names, signals, statements and what they read."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+
+from mevrik.design import nodes as n
+from mevrik.design import walk
+from mevrik.design.types import EventType, Real, Vec
+from mevrik.design.unit import Design, Signal, Unit
+from mevrik.engine.layout import Layout, Slot
+from mevrik.engine.simulation import Simulation
+from mevrik.lang.source import SourceMap
+from mevrik.waves.writer import RecordWriter
+
+
+def write_outline(writer: RecordWriter, simulation: Simulation, sources: SourceMap, recorded: set[int]) -> None:
+    """Fill the tables signals, names, scopes, sites and reads for a simulation that has not started."""
+    design, layout = simulation.prepared.design, simulation.layout
+    writer.fill("signals", (_signal_row(simulation, slot, slot.number in recorded) for slot in layout.slots))
+    writer.fill("names", _name_rows(layout, sources))
+    writer.fill("scopes", _scope_rows(layout, sources))
+    writer.fill("sites", _site_rows(design, sources))
+    writer.fill("reads", (row for unit in design.units for row in site_reads(unit)))
+    writer.set_meta(tick_exp=design.tick_exp, top=design.tops[0].name)
+
+
+def _signal_row(simulation: Simulation, slot: Slot, recorded: bool) -> tuple[object, ...]:
+    signal = slot.signal
+    kind = "event" if isinstance(signal.type, EventType) else "real" if isinstance(signal.type, Real) else signal.kind
+    signed = isinstance(signal.type, Vec) and signal.type.signed
+    value = bytes(simulation.memory[slot.offset : slot.offset + slot.bytes * slot.planes])
+    labels = json.dumps(signal.labels) if signal.labels else None
+    return (
+        slot.number, slot.width, slot.bytes, slot.planes, slot.elements, int(signed), kind, signal.right, signal.left, labels, value,
+        int(recorded),
+    )  # fmt: skip
+
+
+def _name_rows(layout: Layout, sources: SourceMap) -> Iterator[tuple[object, ...]]:
+    for instance in layout.instances:
+        for signal in instance.unit.signals:
+            place = sources.place(signal.pos)
+            path = f"{instance.path}.{signal.name}"
+            number = layout.slot(instance, signal).number
+            yield path, instance.number, signal.name, number, signal.port, place.file, place.line
+
+
+def _scope_rows(layout: Layout, sources: SourceMap) -> Iterator[tuple[object, ...]]:
+    for i in layout.instances:
+        inside, outside = sources.place(i.unit.pos), sources.place(i.pos)
+        parent = i.parent.number if i.parent is not None else -1
+        yield i.number, i.path, parent, i.unit.key, i.unit.name, inside.file, inside.line, outside.file, outside.line
+
+
+def _site_rows(design: Design, sources: SourceMap) -> Iterator[tuple[object, ...]]:
+    homes: dict[int, tuple[str, str]] = {}
+    for unit in design.units:
+        for body in [*(p.body for p in unit.processes), *(s.body for s in unit.subprograms)]:
+            for s in walk.statements(body):
+                homes[s.site] = (unit.key, type(s).__name__)
+    for number, site in enumerate(design.sites):
+        place = sources.place(site.pos)
+        unit, kind = homes.get(number, ("", ""))
+        text = _excerpt(sources, site.pos, site.end)
+        yield number, place.file, place.line, place.column, text, site.process, unit, kind
+
+
+def _excerpt(sources: SourceMap, start: int, end: int, most: int = 160) -> str:
+    """The statement on one line; the text ends where the statement does, or with its line."""
+    source = sources.owner(start)
+    if source is None:
+        return ""
+    low = start - source.base
+    high = max(end - source.base, low)
+    semicolon = source.text.find(";", low)
+    line_end = source.text.find("\n", low)
+    stop = semicolon + 1 if 0 <= semicolon < low + most * 2 else (line_end if line_end >= 0 else len(source.text))
+    text = " ".join(source.text[low : max(stop, high)].split())
+    return text if len(text) <= most else text[: most - 1] + "…"
+
+
+def site_reads(unit: Unit) -> Iterator[tuple[object, ...]]:
+    """(site, name of the signal in the unit, role) for each statement that writes; the conditions around it count too."""
+    for body in [*(p.body for p in unit.processes), *(s.body for s in unit.subprograms)]:
+        yield from _reads_in(body, [])
+
+
+def _reads_in(body: list[n.Stmt], around: list[n.Expr]) -> Iterator[tuple[object, ...]]:
+    for s in body:
+        if any(True for _ in walk.targets(s)):
+            for role, expressions in (("value", list(walk.own_expressions(s))), ("condition", around)):
+                for e in expressions:
+                    for ref in walk.reads_of(e, into_calls=True):
+                        yield s.site, _local_name(ref.signal), role
+        inner = [*around]
+        match s:
+            case n.If(cond=cond):
+                inner.append(cond)
+            case n.Case(subject=subject):
+                inner.append(subject)
+            case n.Loop(cond=condition) if condition is not None:
+                inner.append(condition)
+        for nested in walk.nested(s):
+            yield from _reads_in(nested, inner)
+
+
+def _local_name(signal: Signal) -> str:
+    """A name that can be looked up from the instance: stand-ins by their path, with '^' for each level up."""
+    if signal.target is None:
+        return signal.name
+    return ".".join((*signal.path, signal.target.name))

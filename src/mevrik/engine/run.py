@@ -1,0 +1,139 @@
+"""One run of an elaborated design in this process: recording, messages, the reason why it ended."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from mevrik.design.unit import Design
+from mevrik.engine import abi
+from mevrik.engine.layout import LayoutError
+from mevrik.engine.outline import write_outline
+from mevrik.engine.simulation import FOREVER, WATCH_RECORD, Prepared, Simulation, prepare
+from mevrik.lang.source import SourceMap
+from mevrik.waves.writer import RecordWriter
+
+ENDED = {
+    abi.ENDED_QUIET: "quiet",
+    abi.ENDED_FINISH: "finish",
+    abi.ENDED_STOP: "stop",
+    abi.ENDED_LIMIT: "limit",
+    abi.ENDED_ERROR: "error",
+    abi.ENDED_CANCEL: "cancelled",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Message:
+    """What the simulator says while it runs: severity, time in ticks, the place of the statement, text."""
+
+    severity: str
+    time: int
+    file: str
+    line: int
+    column: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class RunOptions:
+    """`limit` in ticks; `record`: "none", "ports" or "all"; `root`: the folder that $fopen may not leave (None: anywhere)."""
+
+    limit: int = FOREVER
+    record: str = "none"
+    record_path: Path | None = None
+    plusargs: tuple[str, ...] = ()
+    seed: int = 1
+    root: Path | None = None
+    optimise: str = "background"
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """How a run ended: quiet, finish, stop, limit, error, cancelled. `status` is the exit status that follows."""
+
+    ended: str
+    time: int
+    status: int
+    text: str = ""
+    places: tuple[tuple[str, int, str], ...] = ()  # file, line, statement: who was at work when it ended
+
+
+@dataclass(slots=True)
+class Run:
+    """A simulation and its record. `message` hears what it says."""
+
+    design: Design
+    sources: SourceMap
+    options: RunOptions
+    message: Callable[[Message], None]
+    simulation: Simulation = field(init=False)
+    writer: RecordWriter | None = field(init=False, default=None)
+
+    def __post_init__(self) -> None:
+        """Lower, load and lay out. Raises LayoutError."""
+        self.prepared: Prepared
+        prepared = prepare(self.design)
+        self.simulation = Simulation(prepared, self._say, self.options.optimise)
+        kernel = self.simulation.kernel
+        self._plus = "\n".join(a.removeprefix("+") for a in self.options.plusargs).encode()
+        kernel.argv_plus = self._plus
+        if self.options.root is not None:
+            self._root = os.path.realpath(self.options.root).encode()
+            kernel.root = self._root
+        self.simulation.lib.k_seed(self.options.seed)
+        if self.options.record != "none" and self.options.record_path is not None:
+            self._record(self.options.record_path)
+
+    prepared: Prepared = field(init=False, repr=False)
+    _plus: bytes = field(init=False, repr=False, default=b"")
+    _root: bytes = field(init=False, repr=False, default=b"")
+
+    def _record(self, path: Path) -> None:
+        simulation = self.simulation
+        chosen = {
+            slot.number
+            for slot in simulation.layout.slots
+            if slot.elements == 1 and (self.options.record == "all" or any(s.port or "." not in i.path for i, s in slot.names))
+        }
+        self.writer = RecordWriter(path)
+        write_outline(self.writer, simulation, self.sources, chosen)
+        simulation.record(chosen)
+        self.writer.follow(simulation.lib, {s.number: s.planes for s in simulation.layout.slots})
+
+    def _say(self, severity: str, site: int, time: int, text: str) -> None:
+        place = self.sources.place(self.design.sites[site].pos) if 0 < site < len(self.design.sites) else None
+        said = Message(severity, time, place.file if place else "", place.line if place else 0, place.column if place else 0, text)
+        if self.writer is not None:
+            self.writer.message(severity, time, said.file, said.line, text)
+        self.message(said)
+
+    def go(self, until: int | None = None) -> int:
+        """Advance to `until` or the limit; gives an abi.ENDED_ code. A pause or a limit can be followed by another call."""
+        return self.simulation.run(self.options.limit if until is None else until)
+
+    def finish(self, code: int) -> Outcome:
+        """Close the record and say how it ended."""
+        simulation = self.simulation
+        kernel = simulation.kernel
+        text = bytes(kernel.error).decode("utf-8", "replace")
+        failed = code == abi.ENDED_ERROR
+        places: list[tuple[str, int, str]] = []
+        if failed:
+            sites = [int(kernel.error_site), *simulation.last_sites()]
+            for site in dict.fromkeys(s for s in sites if 0 < s < len(self.design.sites)):
+                place = self.sources.place(self.design.sites[site].pos)
+                places.append((place.file, place.line, place.text.strip()))
+        simulation.lib.k_close_files()
+        status = 1 if failed or kernel.exit_status else 0
+        outcome = Outcome(ENDED.get(code, "pause"), simulation.now, status, text, tuple(places))
+        if self.writer is not None:
+            simulation.lib.record_close()
+            self.writer.set_meta(end=outcome.time, ended=outcome.ended, status=status, error=text, until=outcome.time)
+            self.writer.close()
+        return outcome
+
+
+__all__ = ["ENDED", "LayoutError", "Message", "Outcome", "Run", "RunOptions"]

@@ -1,0 +1,74 @@
+"""From files to a library of design units: read, preprocess and parse each file, in any order."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from mevrik.design.unit import Design
+from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.source import SourceError, SourceMap, read_text
+from mevrik.lang.verilog.elaborate import Library, elaborate
+from mevrik.lang.verilog.parser import parse
+from mevrik.lang.verilog.preprocess import Preprocessor
+
+VERILOG = {".v": False, ".vh": False, ".sv": True, ".svh": True}
+SOURCE_SUFFIXES = (".v", ".sv")
+
+
+@dataclass(slots=True)
+class Options:
+    """How to read sources: folders for `include, macros, and overriding text for files that are open in an editor."""
+
+    include_dirs: list[Path] = field(default_factory=list)
+    defines: dict[str, str] = field(default_factory=dict)
+    standard: str = ""  # "1364-2005" or "1800-2017" for every file; "" decides by the suffix
+
+
+@dataclass(slots=True)
+class Analysis:
+    """What the files hold. `library` has all modules even after errors in some of them."""
+
+    sources: SourceMap
+    diagnostics: Diagnostics
+    library: Library
+    files: list[Path]
+    included: list[Path] = field(default_factory=list)
+
+    def elaborate(self, top: str | None = None, parameters: dict[str, int] | None = None) -> Design | None:
+        """The design below `top`; None after errors, which are in `diagnostics`."""
+        if self.diagnostics.failed:
+            return None
+        return elaborate(self.library, self.diagnostics, top, parameters)
+
+
+def analyse(files: Iterable[Path], options: Options | None = None, reader: Callable[[Path], str] = read_text) -> Analysis:
+    """Read and parse `files`. A file that can't be read is an error diagnostic like any other; nothing is raised."""
+    options = options or Options()
+    sources = SourceMap()
+    diagnostics = Diagnostics(sources)
+    library = Library()
+    paths = list(files)
+    preprocessor = Preprocessor(sources, diagnostics, options.include_dirs, options.defines, reader)
+    for path in paths:
+        try:
+            text = reader(path)
+        except SourceError as error:
+            blank = sources.add(error.file, "")
+            diagnostics.error(blank.base, error.message, "file")
+            continue
+        source = sources.add(str(path), text)
+        sv = VERILOG.get(path.suffix.lower())
+        if options.standard:
+            sv = options.standard.startswith("1800")
+        if sv is None:
+            kinds = ", ".join(SOURCE_SUFFIXES)
+            diagnostics.error(source.base, f"the suffix '{path.suffix}' names no language; sources end in {kinds}", "file")
+            continue
+        tokens = preprocessor.run(source, sv)
+        try:
+            library.add(parse(tokens, diagnostics), diagnostics)
+        except RecursionError:
+            diagnostics.error(source.base, "an expression or a block in this file is nested too deeply", "too-deep")
+    return Analysis(sources, diagnostics, library, paths, preprocessor.included)

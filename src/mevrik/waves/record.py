@@ -1,0 +1,267 @@
+"""Reading a run record: signals, scopes, traces, sites. Safe while another process still writes it."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from bisect import bisect_right
+from collections import OrderedDict
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+import numpy as np
+import zstandard
+from numpy.typing import NDArray
+
+from mevrik.design.values import Logic
+
+U64 = NDArray[np.uint64]
+_BLOCKS_KEPT = 256
+
+
+class RecordError(Exception):
+    """A file that is no run record, or a name that is not in it."""
+
+
+@dataclass(frozen=True, slots=True)
+class SignalInfo:
+    """One recorded signal. `kind`: net, var, real, event. `msb`/`lsb` are the declared range."""
+
+    number: int
+    width: int
+    bytes: int
+    planes: int
+    elements: int
+    signed: bool
+    kind: str
+    lsb: int
+    msb: int
+    labels: dict[int, str]
+    initial: bytes
+    recorded: bool
+
+
+@dataclass(frozen=True, slots=True)
+class NameInfo:
+    """A name of a signal in a scope: a signal that passes through ports has several."""
+
+    path: str
+    scope: int
+    name: str
+    signal: int
+    port: str
+    file: str
+    line: int
+
+
+@dataclass(frozen=True, slots=True)
+class ScopeInfo:
+    """An instance: the module and unit it is of, where that is declared and where it is instantiated."""
+
+    number: int
+    path: str
+    parent: int
+    unit: str
+    module: str
+    file: str
+    line: int
+    from_file: str
+    from_line: int
+
+
+@dataclass(frozen=True, slots=True)
+class SiteInfo:
+    """A statement: where it stands, its text, and the module it belongs to."""
+
+    number: int
+    file: str
+    line: int
+    column: int
+    text: str
+    process: str
+    unit: str
+    kind: str
+
+
+@dataclass(frozen=True, slots=True)
+class BlockInfo:
+    """A stretch of changes of one signal that has not been unpacked."""
+
+    row: int
+    first: int
+    last: int
+    count: int
+    unknown: bool
+
+
+@dataclass
+class Trace:
+    """Changes of one signal in time order; entry 0 is the value at the start. Values as raw plane bytes a row."""
+
+    info: SignalInfo
+    times: U64
+    deltas: NDArray[np.uint32]
+    sites: NDArray[np.uint32]
+    values: NDArray[np.uint8]
+
+    def __len__(self) -> int:
+        return len(self.times)
+
+    def logic(self, index: int) -> Logic:
+        row = self.values[index].tobytes()
+        size = self.info.bytes
+        unk = int.from_bytes(row[size:], "little") if self.info.planes > 1 else 0
+        return Logic(self.info.width, int.from_bytes(row[:size], "little"), unk)
+
+    def real(self, index: int) -> float:
+        return float(self.values[index][:8].copy().view(np.float64)[0])
+
+    def index_at(self, time: int) -> int:
+        """The entry that holds at the end of the moment `time`."""
+        return int(np.searchsorted(self.times, np.uint64(time), side="right")) - 1
+
+    def at(self, time: int) -> Logic:
+        return self.logic(max(self.index_at(time), 0))
+
+    @cached_property
+    def settled(self) -> NDArray[np.int64]:
+        """The entries that are the last of their moment: what is left when glitches inside a moment are dropped."""
+        if not len(self.times):
+            return np.zeros(0, np.int64)
+        last = np.append(self.times[1:] != self.times[:-1], True)
+        return np.flatnonzero(last)
+
+    def plane(self, which: int) -> U64:
+        """Plane 0 (value) or 1 (unknown) of signals up to 64 bits, as one number an entry."""
+        size = self.info.bytes
+        if size > 8:
+            raise ValueError(f"the signal is {self.info.width} bits wide")
+        if which and self.info.planes < 2:
+            return np.zeros(len(self.times), np.uint64)
+        part = np.ascontiguousarray(self.values[:, size * which : size * (which + 1)])
+        return part.view(f"<u{size}").reshape(-1).astype(np.uint64)
+
+
+class RunRecord:
+    """An open run record."""
+
+    def __init__(self, path: Path) -> None:
+        if not path.is_file():
+            raise RecordError(f"{path}: there is no such run record; run the design first")
+        self.path = path
+        try:
+            self.db = sqlite3.connect(f"file:{path}?mode=ro", uri=True, check_same_thread=False)
+            self._read_tables()
+        except sqlite3.DatabaseError as error:
+            raise RecordError(f"{path}: is no run record ({error})") from None
+        self._unpacker = zstandard.ZstdDecompressor()
+        self._cache: OrderedDict[int, tuple[U64, NDArray[np.uint32], NDArray[np.uint32], NDArray[np.uint8]]] = OrderedDict()
+
+    def _read_tables(self) -> None:
+        db = self.db
+        self.signals = {
+            r[0]: SignalInfo(*r[:5], bool(r[5]), *r[6:9], {int(k): v for k, v in json.loads(r[9] or "{}").items()}, r[10], bool(r[11]))
+            for r in db.execute("SELECT * FROM signals")
+        }
+        self.names = {r[0]: NameInfo(*r) for r in db.execute("SELECT * FROM names ORDER BY rowid")}
+        self.scopes = {r[0]: ScopeInfo(*r) for r in db.execute("SELECT * FROM scopes ORDER BY id")}
+
+    def close(self) -> None:
+        self.db.close()
+
+    # ---- facts ----
+
+    def meta(self, key: str, default: object = None) -> object:
+        row = self.db.execute("SELECT value FROM meta WHERE key = ?", (key,)).fetchone()
+        return json.loads(row[0]) if row else default
+
+    @property
+    def tick_exp(self) -> int:
+        return int(str(self.meta("tick_exp", -9)))
+
+    @property
+    def end(self) -> int:
+        """The last moment of the run in ticks; while it runs, the moment up to which all is stored."""
+        return int(str(self.meta("end", self.meta("until", 0))))
+
+    @property
+    def finished(self) -> bool:
+        return self.meta("ended") is not None
+
+    def messages(self) -> list[tuple[str, int, str, int, str]]:
+        return list(self.db.execute("SELECT * FROM messages"))
+
+    def site(self, number: int) -> SiteInfo | None:
+        row = self.db.execute("SELECT * FROM sites WHERE id = ?", (number,)).fetchone()
+        return SiteInfo(*row) if row else None
+
+    def reads(self, site: int) -> list[tuple[str, str]]:
+        """(name in the unit, role) of what a statement reads; role: value, index or condition."""
+        return list(self.db.execute("SELECT DISTINCT name, role FROM reads WHERE site = ?", (site,)))
+
+    def name(self, path: str) -> NameInfo:
+        found = self.names.get(path)
+        if found is None:
+            from mevrik.lang.diagnostics import nearest
+
+            raise RecordError(f"the run has no signal '{path}'{nearest(path, self.names)}")
+        return found
+
+    def info(self, path: str) -> SignalInfo:
+        return self.signals[self.name(path).signal]
+
+    def in_scope(self, scope: int) -> list[NameInfo]:
+        return [n for n in self.names.values() if n.scope == scope]
+
+    def scope_of_module(self, module: str) -> ScopeInfo | None:
+        """The first instance of a module, the outermost first."""
+        return next((s for s in self.scopes.values() if s.module == module), None)
+
+    def names_of(self, signal: int) -> list[NameInfo]:
+        return [n for n in self.names.values() if n.signal == signal]
+
+    # ---- changes ----
+
+    def blocks(self, signal: int) -> list[BlockInfo]:
+        rows = self.db.execute("SELECT rowid, first, last, count, unknown FROM blocks WHERE signal = ? ORDER BY first, rowid", (signal,))
+        return [BlockInfo(r[0], r[1], r[2], r[3], bool(r[4])) for r in rows]
+
+    def _unpack(self, row: int, count: int, size: int) -> tuple[U64, NDArray[np.uint32], NDArray[np.uint32], NDArray[np.uint8]]:
+        found = self._cache.get(row)
+        if found is not None:
+            self._cache.move_to_end(row)
+            return found
+        first, data = self.db.execute("SELECT first, data FROM blocks WHERE rowid = ?", (row,)).fetchone()
+        raw = self._unpacker.decompress(data)
+        times = np.cumsum(np.frombuffer(raw, np.uint64, count), dtype=np.uint64) + np.uint64(first)
+        deltas = np.frombuffer(raw, np.uint32, count, 8 * count)
+        sites = np.frombuffer(raw, np.uint32, count, 12 * count)
+        values = np.frombuffer(raw, np.uint8, count * size, 16 * count).reshape(count, size)
+        found = (times, deltas, sites, values)
+        self._cache[row] = found
+        if len(self._cache) > _BLOCKS_KEPT:
+            self._cache.popitem(last=False)
+        return found
+
+    def trace(self, path: str | int, start: int | None = None, end: int | None = None) -> Trace:
+        """The changes of a signal, or those of the blocks that touch [start, end] ticks. Raises RecordError."""
+        number = path if isinstance(path, int) else self.name(path).signal
+        info = self.signals[number]
+        blocks = self.blocks(number)
+        before: BlockInfo | None = None
+        if start is not None or end is not None:
+            low = 0 if start is None else max(bisect_right([b.first for b in blocks], start) - 1, 0)
+            high = len(blocks) if end is None else bisect_right([b.first for b in blocks], end)
+            before = blocks[low - 1] if low else None
+            blocks = blocks[low:high]
+        size = info.bytes * info.planes
+        parts = [self._unpack(b.row, b.count, size) for b in blocks]
+        if before is not None:
+            edge = self._unpack(before.row, before.count, size)
+            parts.insert(0, (edge[0][-1:], edge[1][-1:], edge[2][-1:], edge[3][-1:]))
+        else:
+            start_value = np.frombuffer(info.initial, np.uint8, size).reshape(1, size)
+            parts.insert(0, (np.zeros(1, np.uint64), np.zeros(1, np.uint32), np.zeros(1, np.uint32), start_value))
+        t, d, s, v = (np.concatenate([p[k] for p in parts]) for k in range(4))
+        return Trace(info, t, d, s, v)
