@@ -1,0 +1,84 @@
+"""The ports of a module as the outside sees them, and which of them are clocks and resets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from mevrik.design import nodes as n
+from mevrik.design import walk
+from mevrik.design.types import Vec
+from mevrik.design.unit import Design, Signal, Unit
+
+
+@dataclass(frozen=True, slots=True)
+class PortInfo:
+    """`direction`: input, output, inout. `role`: "clock", "reset" or "" for inputs; `active`: the level that resets, or
+    the edge that clocks (1 rising, 0 falling)."""
+
+    name: str
+    direction: str
+    width: int
+    msb: int
+    lsb: int
+    signed: bool = False
+    role: str = ""
+    active: int = 1
+
+    @property
+    def label(self) -> str:
+        return self.name if self.width == 1 else f"{self.name}[{self.msb}:{self.lsb}]"
+
+
+_RESET_WORDS = ("rst", "reset", "clr", "clear")
+
+
+def ports_of(design: Design) -> list[PortInfo]:
+    """The vector ports of the top unit, roles found from what the processes below wait for and read."""
+    unit = design.tops[0].unit
+    roles = _roles(unit)
+    found: list[PortInfo] = []
+    for port in unit.ports:
+        if not isinstance(port.type, Vec) or port.dims:
+            continue
+        role, active = roles.get(port, ("", 1)) if port.port == "input" else ("", 1)
+        if port.port == "input" and not role and port.type.width == 1 and _named_reset(port.name) and roles:
+            role, active = "reset", 0 if _active_low(port.name) else 1
+        found.append(PortInfo(port.name, port.port, port.type.width, port.left, port.right, port.type.signed, role, active))
+    return found
+
+
+def _named_reset(name: str) -> bool:
+    return any(word in name.lower() for word in _RESET_WORDS)
+
+
+def _active_low(name: str) -> bool:
+    low = name.lower()
+    return low.endswith(("_n", "_b", "_l", "n")) and not low.endswith(("_in", "_on"))
+
+
+def _roles(unit: Unit, seen: dict[Unit, dict[Signal, tuple[str, int]]] | None = None) -> dict[Signal, tuple[str, int]]:
+    """Signals of a unit that something in it or below it waits for by edge: a clock, or a reset if it is read as well."""
+    seen = {} if seen is None else seen
+    if unit in seen:
+        return seen[unit]
+    found: dict[Signal, tuple[str, int]] = {}
+    seen[unit] = found
+    for process in unit.processes:
+        for s in [*(process.sense or ()), *_awaited(process.body)]:
+            if s.edge in ("posedge", "negedge") and isinstance(s.expr, n.Ref) and s.expr.signal.target is None:
+                signal = s.expr.signal
+                read = any(r.signal is signal for r in walk.reads(process.body))
+                rising = int(s.edge == "posedge")
+                found.setdefault(signal, ("reset" if read else "clock", rising))
+    below = {i.name: i.unit for i in unit.instances}
+    for process in unit.processes:
+        link = process.link
+        if link is not None and len(link[0].path) == 1 and link[0].path[0] in below and link[0].target is not None:
+            inner = _roles(below[link[0].path[0]], seen).get(link[0].target)
+            if inner is not None and link[1].target is None:
+                found.setdefault(link[1], inner)
+    return found
+
+
+def _awaited(body: list[n.Stmt]) -> list[n.Sense]:
+    return [s for stmt in walk.statements(body) if isinstance(stmt, n.WaitEvent) for s in stmt.events]
