@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mevrik.compare.ledger import BEHAVIOURAL, MEASURED, Entry, Ledger
+from mevrik.design.time import show_time
 from mevrik.design.values import Logic
 from mevrik.lab.capture import Capture
 from mevrik.waves.record import RunRecord, Trace
@@ -135,7 +136,7 @@ def against_capture(
     if outside:
         ledger.notes.append(f"{outside} of {len(moments)} samples lie outside the run and are not compared")
     if excluded:
-        ledger.notes.append(f"{excluded} points nearer than {near * tick:.3g} s to an edge are not compared")
+        ledger.notes.append(f"{excluded} points nearer than {show_time(near, record.tick_exp, 3)} to an edge are not compared")
     return ledger.finish(), found
 
 

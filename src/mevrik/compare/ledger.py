@@ -13,7 +13,7 @@ ENTRY_LIMIT = 100_000  # entries kept; points are counted all the same
 class Entry:
     """One difference, or one point that can't be compared because a side is unknown.
 
-    `start` to `end` in ticks is the stretch it holds for and `at` the moment looked at; `row` the row of the table (from
+    `start` to `end` in ticks is the stretch it holds for, `at` the moment from which on the value that was compared stands; `row` the row of the table (from
     0), -1 without one; `points` how many compared points it stands for.
     """
 

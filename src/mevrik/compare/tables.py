@@ -9,8 +9,8 @@ from mevrik.compare.ledger import BEHAVIOURAL, EXPECTED, Entry, Ledger
 from mevrik.design.values import Logic
 from mevrik.expect.coverage import RowFinder
 from mevrik.expect.table import Column, Table
-from mevrik.waves.record import RunRecord
-from mevrik.waves.sampling import Values, sample, settled_moments
+from mevrik.waves.record import U64, RunRecord
+from mevrik.waves.sampling import Values, entries_at, sample, settled_moments
 
 
 def _bits(values: Values, column: Column) -> NDArray[np.object_] | NDArray[np.int64]:
@@ -37,8 +37,9 @@ def against_table(subject: str, record: RunRecord, scope: str, table: Table, inp
         known &= np.asarray(_bits(unk, column) == 0, bool)
         packed = (packed << column.width) | _bits(val, column)
     rows = np.where(known, RowFinder(table).rows(packed), -1)
+    ends = np.append(starts[1:], np.uint64(record.end))
     for k in table.outputs:
-        _output(ledger, record, scope, table, k, starts, moments, rows)
+        _output(ledger, record, scope, table, k, starts, moments, ends, rows)
     left_out = int((rows < 0).sum())
     if left_out:
         unknown = int((~known).sum())
@@ -53,12 +54,13 @@ def against_table(subject: str, record: RunRecord, scope: str, table: Table, inp
 
 
 def _output(
-    ledger: Ledger, record: RunRecord, scope: str, table: Table, k: int, starts: NDArray[np.uint64], moments: NDArray[np.uint64],
-    rows: NDArray[np.int32],
-) -> None:  # fmt: skip
+    ledger: Ledger, record: RunRecord, scope: str, table: Table, k: int, starts: U64, moments: U64, ends: U64, rows: NDArray[np.int32]
+) -> None:
     column = table.columns[k]
     path = f"{scope}.{column.port.name}"
-    val, unk = sample(record.trace(path), moments)
+    trace = record.trace(path)
+    val, unk = sample(trace, moments)
+    since = np.maximum(trace.times[entries_at(trace, moments)], starts)
     got_val, got_unk = _bits(val, column), _bits(unk, column)
     kind = object if column.width > 62 else np.int64
     cells = [r[k] for r in table.rows]
@@ -85,8 +87,8 @@ def _output(
         right = Logic(column.width, int(got_val[sample_at]), int(got_unk[sample_at]))
         ledger.add(
             Entry(
-                "differs" if differs[i] else "unknown", column.heading, path, int(starts[sample_at]), int(moments[sample_at]),
-                int(moments[sample_at]), cell_text(cell.value, cell.care), right.bits(), row,
+                "differs" if differs[i] else "unknown", column.heading, path, int(starts[sample_at]), int(ends[sample_at]),
+                int(since[sample_at]), cell_text(cell.value, cell.care), right.bits(), row,
             )
         )  # fmt: skip
 
@@ -100,6 +102,7 @@ def against_model(subject: str, record: RunRecord, scope: str, model: str, outpu
     """At each settled moment: outputs of the instance `scope` against the same outputs of the instance `model`."""
     ledger = Ledger(subject, EXPECTED, BEHAVIOURAL)
     starts, moments = settled_moments([record.trace(f"{scope}.{name}") for name in input_names], record.end)
+    ends = np.append(starts[1:], np.uint64(record.end))
     for name in outputs:
         path = f"{scope}.{name}"
         got, want = record.trace(path), record.trace(f"{model}.{name}")
@@ -112,9 +115,9 @@ def against_model(subject: str, record: RunRecord, scope: str, model: str, outpu
         unknown = ~agrees & ~known_differs
         ledger.count(name, int(agrees.sum()), int(known_differs.sum()), int(unknown.sum()))
         width = got.info.width
+        since = np.maximum(got.times[entries_at(got, moments)], starts)
         for i in np.flatnonzero(~agrees):
             left, right = Logic(width, int(wv[i]), int(wu[i])), Logic(width, int(gv[i]), int(gu[i]))
             kind = "differs" if known_differs[i] else "unknown"
-            at = int(moments[i])
-            ledger.add(Entry(kind, name, path, int(starts[i]), at, at, left.bits(), right.bits()))
+            ledger.add(Entry(kind, name, path, int(starts[i]), int(ends[i]), int(since[i]), left.bits(), right.bits()))
     return ledger.finish()

@@ -70,6 +70,8 @@ def _print(f: Findings) -> None:
         print(d.render(), file=sys.stderr)
     for m in f.messages:
         print(f"{m.file}:{m.line}:{m.column}: {m.severity}: {m.text}", file=sys.stderr)
+    if f.printed:
+        print(f.printed, end="", file=sys.stderr)
     for p in f.problems:
         print(p, file=sys.stderr)
     for note in f.notes:
@@ -97,7 +99,7 @@ def _print(f: Findings) -> None:
 def entry_text(e: Entry, ledger: Ledger, tick: int) -> str:
     """One difference on one line."""
     row = f"row {e.row + 1}, " if e.row >= 0 else ""
-    when = show_time(e.at, tick) if e.start == e.end or e.row >= 0 else f"{show_time(e.start, tick)} to {show_time(e.end, tick)}"
+    when = show_time(e.start, tick) if e.start == e.end else f"{show_time(e.start, tick)} to {show_time(e.end, tick)}"
     verb = "" if e.kind == "differs" else " (not comparable)"
     return f"{row}at {when}: {e.signal}: {ledger.left} {e.left}, {ledger.right} {e.right}{verb}"
 

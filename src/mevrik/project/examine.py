@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -28,6 +29,7 @@ from mevrik.stimulus.bench import INSTANCE, MODEL, bench_name, model_name, write
 from mevrik.stimulus.plan import Plan, PlanError, automatic_plan, load_plan
 from mevrik.waves.record import RunRecord
 
+PRINTED_KEPT = 1 << 20
 WALL_LIMIT = 20.0  # seconds that a run without a limit of its own may take
 
 
@@ -56,6 +58,7 @@ class Findings:
     scope: str = ""
     outcome: Outcome | None = None
     messages: list[Message] = field(default_factory=list)
+    printed: str = ""
     coverage: Coverage | None = None
     alignment: Alignment | None = None
     matched: dict[str, str] = field(default_factory=dict)
@@ -223,7 +226,7 @@ class _Examination:
         except (LayoutError, OSError) as error:
             found.problems.append(Problem(str(self.record_path), 1, str(error)))
             raise _Stop from None
-        with self._stage("run"), self._watch(self.engine, limit == FOREVER) as overrun:
+        with self._stage("run"), self._printing(), self._watch(self.engine, limit == FOREVER) as overrun:
             code = self.engine.go()
         with self._stage("store"):
             outcome = self.engine.finish(code)
@@ -233,6 +236,21 @@ class _Examination:
         if outcome.ended == "error":
             for file, line, text in outcome.places[:1]:
                 found.problems.append(Problem(file, line, f"{outcome.text}: {text}"))
+
+    @contextmanager
+    def _printing(self) -> Iterator[None]:
+        """What the program prints goes to a file beside the record; the findings hold its beginning."""
+        path = self.record_path.with_suffix(".out")
+        saved = os.dup(1)
+        with path.open("wb") as file:
+            os.dup2(file.fileno(), 1)
+            try:
+                yield
+            finally:
+                os.dup2(saved, 1)
+                os.close(saved)
+        with path.open("rb") as file:
+            self.found.printed = file.read(PRINTED_KEPT).decode("utf-8", "replace")
 
     @contextmanager
     def _watch(self, engine: Run, bounded: bool) -> Iterator[Callable[[], bool]]:

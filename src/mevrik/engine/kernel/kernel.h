@@ -44,15 +44,21 @@ typedef struct Frame {      /* 48 bytes, then the locals */
 
 typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibling; } Wait;
 
-typedef struct {
+/* Proc.state: a process with a static fan-out is ARMED while it waits and armed again after each run; the others are QUEUED
+ * while they stand in the active queue. */
+enum { ARMED = 1, QUEUED = 2, STATIC = 4, DEAD = 8 };
+
+typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
+
+typedef struct {            /* 64 bytes */
     Frame *top;
+    ProcFn fn;              /* of a static process */
+    u32 state, generation;
     Wait *waits;
-    u32 sense;              /* 1: waits by the static fan-out, armed again after each run */
-    u32 armed, queued, generation;
     u32 reason;             /* tag of the wait that fired */
-    u32 dead;
+    u32 join_any;
     Frame *join;            /* frame that waits for this branch */
-    u32 join_any, started;
+    u64 spare[2];
 } Proc;
 
 typedef struct {            /* filled from Python */
@@ -65,8 +71,6 @@ typedef struct {            /* filled from Python */
 
 typedef struct { u32 kind, width; void *val, *unk; u32 sig, bit; } Arg;   /* sig: ~0 unless a plain signal or one of its bits */
 enum { ARG_NONE = 0, ARG_VECTOR = 1, ARG_REAL = 2, ARG_TEXT = 3, ARG_SIGNED = 256, ARG_TIME = 512 };
-
-typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
 
 typedef struct {
     u8 *mem;
@@ -96,8 +100,8 @@ typedef struct {
     const char *root;       /* files must lie below this folder; null: anywhere */
 } Kernel;
 
-extern Kernel K;
-extern u32 in_monitor;
+extern Kernel K __attribute__((visibility("hidden")));
+extern u32 in_monitor __attribute__((visibility("hidden")));
 
 void k_changed(u32 sig, u32 site, u32 was, u32 is);
 void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
@@ -111,6 +115,8 @@ void out_bytes(int file, const char *data, size_t size);
 void say(const char *severity, u32 site, const char *text);
 char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *args, u32 count, size_t *size);
 void bits_load(const u8 *at, u32 bytes, u64 *words);
+#define LIKELY(x) __builtin_expect(!!(x), 1)
+#define UNLIKELY(x) __builtin_expect(!!(x), 0)
 static inline u32 words_of(u32 width) { return (width + 63) / 64; }
 static inline u64 low_ones(u32 n) { return n >= 64 ? ~0ULL : ((1ULL << n) - 1); }
 #endif

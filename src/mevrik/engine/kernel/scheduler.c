@@ -11,6 +11,7 @@ typedef struct { u64 time, order; u32 kind, a; u64 b; } Event;
 enum { EV_WAKE, EV_UPDATE, EV_DRIVER };
 typedef struct { u32 fn; Frame *frame; } Late;
 
+static struct { u64 offset; u32 width, bytes; } *quick;   /* by signal; bytes 0: not a plain four-state one of up to 64 bits */
 static u32 *active; static u64 active_head, active_tail, active_mask;
 static u32 *inactive; static u64 inactive_count, inactive_room;
 static Update *updates; static u64 update_count, update_room;
@@ -41,20 +42,13 @@ void k_stop(u32 how, u32 site, const char *message) {
     longjmp(escape, 1);
 }
 
-static inline void queue(u32 p) {
-    if (active_tail - active_head > active_mask) {
-        u64 size = active_mask + 1;
-        u32 *bigger = malloc(2 * size * sizeof *bigger);
-        for (u64 i = 0; i < size; i++) bigger[i] = active[(active_head + i) & active_mask];
-        free(active);
-        active = bigger; active_head = 0; active_tail = size; active_mask = 2 * size - 1;
-    }
-    active[active_tail++ & active_mask] = p;
-}
+/* The queue has room for every process, each at most once; see new_proc. */
+static inline void queue(u32 p) { active[active_tail++ & active_mask] = p; }
 
-static inline void schedule(u32 p) {
+static void schedule(u32 p) {
     Proc *q = &K.procs[p];
-    if (!q->queued) { q->queued = 1; queue(p); }
+    if (!(q->state & (QUEUED | STATIC))) { q->state |= QUEUED; queue(p); }
+    else if (q->state & ARMED) { q->state &= ~ARMED; queue(p); }
 }
 
 static void drop_waits(Proc *p) {
@@ -81,35 +75,44 @@ void k_wait(u32 sig, u32 edge, u32 tag) {
     K.watch[sig] |= WATCH_WAIT;
 }
 
+static void wake_waiting(u32 sig, u32 edge) {
+    /* waking unlinks nodes, perhaps the next one too: first note whom to wake; FIFO order needs the oldest first */
+    static u32 *woken; static u64 room;
+    u64 n = 0;
+    for (Wait *w = wait_lists[sig]; w; w = w->next)
+        if (w->edge == EDGE_ANY || (w->edge & edge)) {
+            Proc *p = &K.procs[w->proc];
+            if (!(p->state & QUEUED)) p->reason = w->tag;
+            woken = grow(woken, &room, n + 1, sizeof *woken);
+            woken[n++] = w->proc;
+        }
+    while (n) {
+        u32 p = woken[--n];
+        drop_waits(&K.procs[p]);
+        schedule(p);
+    }
+}
+
 void k_changed(u32 sig, u32 site, u32 was, u32 is) {
-    u8 watch = K.watch[sig];
+    u32 watch = K.watch[sig];
     K.ring[K.ring_at++ & 63] = site;
-    if (watch & WATCH_RECORD) record_change(sig, site);
-    u8 edge = EDGES[was][is];
-    if (watch & WATCH_FAN) {
+    u32 edge = EDGES[was][is];
+    if (LIKELY(watch & WATCH_FAN)) {
         const Sig *s = &K.sigs[sig];
-        const Fan *f = &K.fans[s->fan_first];
-        for (u32 i = 0; i < s->fan_count; i++, f++) {
-            Proc *p = &K.procs[f->proc];
-            if (p->armed && (f->edge == EDGE_ANY || (f->edge & edge))) { p->armed = 0; schedule(f->proc); }
-        }
-    }
-    if (watch & WATCH_WAIT) {
-        /* waking unlinks nodes, perhaps the next one too: start again after each; FIFO order needs the oldest first */
-        static u32 woken[4096];
-        u32 n = 0;
-        for (Wait *w = wait_lists[sig]; w; w = w->next)
-            if ((w->edge == EDGE_ANY || (w->edge & edge)) && n < 4096) {
-                Proc *p = &K.procs[w->proc];
-                if (!p->queued) p->reason = w->tag;
-                woken[n++] = w->proc;
+        const Fan *f = &K.fans[s->fan_first], *end = f + s->fan_count;
+        Proc *procs = K.procs;
+        u64 tail = active_tail;
+        for (; f != end; f++) {
+            Proc *p = &procs[f->proc];
+            if ((p->state & ARMED) && (f->edge == EDGE_ANY || (f->edge & edge))) {
+                p->state &= ~ARMED;
+                active[tail++ & active_mask] = f->proc;
             }
-        while (n) {
-            u32 p = woken[--n];
-            drop_waits(&K.procs[p]);
-            schedule(p);
         }
+        active_tail = tail;
     }
+    if (UNLIKELY(watch & WATCH_RECORD)) record_change(sig, site);
+    if (UNLIKELY(watch & WATCH_WAIT)) wake_waiting(sig, edge);
 }
 
 /* ---- time ---- */
@@ -189,11 +192,11 @@ static void perform(const Update *u) {
         free(copy);
         return;
     }
-    const Sig *s = &K.sigs[u->sig];
-    if (u->width == s->width && s->bytes <= 8 && s->elements == 1 && !u->low && s->planes == 2 && !(s->flags & FLAG_FORCIBLE)) {
-        u8 *at = K.mem + s->offset;
+    u32 bytes = quick[u->sig].bytes;
+    if (LIKELY(bytes && u->width == quick[u->sig].width && !u->low)) {
+        u8 *at = K.mem + quick[u->sig].offset;
         u64 val = 0, unk = 0;
-        switch (s->bytes) {
+        switch (bytes) {
         case 1: val = at[0]; unk = at[1]; if (val == u->val && unk == u->unk) return; at[0] = (u8)u->val; at[1] = (u8)u->unk; break;
         case 2: val = ((u16 *)at)[0]; unk = ((u16 *)at)[1]; if (val == u->val && unk == u->unk) return;
             ((u16 *)at)[0] = (u16)u->val; ((u16 *)at)[1] = (u16)u->unk; break;
@@ -261,6 +264,15 @@ static u32 new_proc(void) {
     if (K.proc_count == K.proc_room) {
         K.proc_room = K.proc_room * 2 + 16;
         K.procs = realloc(K.procs, K.proc_room * sizeof *K.procs);
+        if (active_mask <= K.proc_room) {
+            u64 size = active_mask + 1, bigger = size;
+            while (bigger <= K.proc_room) bigger *= 2;
+            u32 *moved = malloc(bigger * sizeof *moved);
+            u64 count = active_tail - active_head;
+            for (u64 i = 0; i < count; i++) moved[i] = active[(active_head + i) & active_mask];
+            free(active);
+            active = moved; active_head = 0; active_tail = count; active_mask = bigger - 1;
+        }
     }
     K.procs[K.proc_count].generation = 0;
     return K.proc_count++;
@@ -287,7 +299,7 @@ void k_free(Frame *f) { free(f); }
 
 static void end_process(u32 number) {
     Proc *p = &K.procs[number];
-    p->dead = 1;
+    p->state |= DEAD;
     Frame *join = p->join;
     if (join) {
         u32 waiting = join->pending;
@@ -315,20 +327,20 @@ void k_fork(u32 fn, u32 size, Frame *from, u32 join) {
 void k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
     for (u32 n = 0; n < K.proc_count; n++) {
         Proc *p = &K.procs[n];
-        if (p->dead || !p->top || n == K.cur) continue;
+        if ((p->state & DEAD) || !p->top || n == K.cur) continue;
         for (Frame *f = p->top; f; f = f->parent)
             if (f->fn == fn && f->inst == inst && f->state >= low && f->state < high) {
                 drop_waits(p);
                 p->generation++;
-                p->queued = 0;
+                p->state &= ~QUEUED;
                 for (u64 i = active_head; i < active_tail; i++)
                     if (active[i & active_mask] == n) active[i & active_mask] = ~0u;
                 for (u64 i = 0; i < inactive_count; i++)
                     if (inactive[i] == n) inactive[i] = ~0u;
                 for (u32 c = 0; c < K.proc_count; c++)       /* branches forked inside the block end too */
-                    if (K.procs[c].join == f && !K.procs[c].dead) {
+                    if (K.procs[c].join == f && !(K.procs[c].state & DEAD)) {
                         drop_waits(&K.procs[c]);
-                        K.procs[c].dead = 1; K.procs[c].generation++; K.procs[c].join = 0;
+                        K.procs[c].state |= DEAD; K.procs[c].generation++; K.procs[c].join = 0;
                     }
                 f->pending = 0;
                 while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; free(gone); }
@@ -341,16 +353,8 @@ void k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
 
 static void run(u32 number) {
     Proc *p = &K.procs[number];
-    p->queued = 0;
-    if (p->dead) return;
-    K.cur = number;
-    K.steps++;
-    K.loops = 0;
-    if (p->sense) {
-        K.fns[p->top->fn](K.mem, p->top);
-        K.procs[number].armed = 1;
-        return;
-    }
+    p->state &= ~QUEUED;
+    if (p->state & DEAD) return;
     for (;;) {
         Frame *f = K.procs[number].top;
         u32 what = K.fns[f->fn](K.mem, f);
@@ -361,6 +365,8 @@ static void run(u32 number) {
 
 /* Called now and then from loops: the only way out of one that never waits. */
 void k_loop(u32 site) {
+    static u64 seen;
+    if (seen != K.steps) { seen = K.steps; K.loops = 0; }
     K.loops += 4096;
     if (K.attention && K.cancel) k_stop(ENDED_CANCEL, site, "cancelled");
     if (K.loops > K.loop_limit) k_stop(ENDED_ERROR, site, "this loop never ends: it runs on without any delay or event control, so time stands still (an endless zero-delay loop)");
@@ -392,35 +398,51 @@ static void postponed(void) {
 
 /* ---- the run ---- */
 
-static void attend(void) {
+static void use_code(ProcFn *fns) {
+    K.fns = fns;
+    for (u32 n = 0; n < K.proc_count; n++)
+        if (K.procs[n].state & STATIC) K.procs[n].fn = fns[K.procs[n].top->fn];
+}
+
+static __attribute__((noinline)) void attend(void) {
     K.attention = 0;
-    if (K.swap) { K.swap = 0; K.fns = K.fns_next; }
+    if (K.swap) { K.swap = 0; use_code(K.fns_next); }
     if (K.flush) { K.flush = 0; out_flush(); record_flush(); }
     if (K.cancel) k_stop(ENDED_CANCEL, 0, "cancelled");
 }
 
-static void next_batch(void) {
-    if (++K.batches > K.delta_limit)
-        k_stop(ENDED_ERROR, K.ring[(K.ring_at - 1) & 63], "the design never settles: it goes round a loop without delay, so time stands still");
-    K.delta++;
+static __attribute__((noinline, cold)) void never_settles(void) {
+    k_stop(ENDED_ERROR, K.ring[(K.ring_at - 1) & 63], "the design never settles: it goes round a loop without delay, so time stands still");
 }
 
-static void settle(void) {
+static void run_batch(void) {
+    u64 stop = active_tail;
+    if (UNLIKELY(K.attention)) attend();
+    K.steps += stop - active_head;
+    while (active_head != stop && active_head != active_tail) {
+        u32 number = active[active_head++ & active_mask];
+        if (UNLIKELY(number == ~0u)) continue;
+        Proc *p = &K.procs[number];
+        K.cur = number;
+        if (LIKELY(p->state & STATIC)) {
+            p->fn(K.mem, p->top);
+            K.procs[number].state |= ARMED;
+        } else run(number);
+    }
+    K.delta++;
+    if (UNLIKELY(++K.batches > K.delta_limit)) never_settles();
+}
+
+static __attribute__((noinline)) void settle(void) {
     for (;;) {
         if (active_head != active_tail) {
-            u64 stop = active_tail;
-            if (K.attention) attend();
-            while (active_head != stop && active_head != active_tail) {
-                u32 p = active[active_head++ & active_mask];
-                if (p != ~0u) run(p);
-            }
-            next_batch();
+            run_batch();
         } else if (inactive_count) {
             for (u64 i = 0; i < inactive_count; i++)
-                if (inactive[i] != ~0u && !K.procs[inactive[i]].dead) schedule(inactive[i]);
+                if (inactive[i] != ~0u && !(K.procs[inactive[i]].state & DEAD)) schedule(inactive[i]);
             inactive_count = 0;
         } else if (update_count) {
-            for (u64 i = 0; i < update_count; i++) { Update u = updates[i]; perform(&u); }
+            for (u64 i = 0; i < update_count; i++) perform(&updates[i]);      /* adds no updates: it runs no process */
             update_count = 0;
         } else {
             return;
@@ -452,7 +474,7 @@ u32 k_run(u64 limit) {
         while (heap_count && heap[0].time == time) {
             Event e = pop_event();
             if (e.kind == EV_WAKE) {
-                if (K.procs[e.a].generation == (u32)e.b && !K.procs[e.a].dead) schedule(e.a);
+                if (K.procs[e.a].generation == (u32)e.b && !(K.procs[e.a].state & DEAD)) schedule(e.a);
             } else if (e.kind == EV_DRIVER) {
                 driver_due(e.a, (u32)e.b);
             } else {
@@ -484,6 +506,13 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     K.fn_count = fn_count;
     K.delta_limit = 1000000;
     K.loop_limit = 1ULL << 30;
+    quick = calloc(sig_count + 1, sizeof *quick);
+    for (u32 i = 0; i < sig_count; i++) {
+        const Sig *s = &sigs[i];
+        if (s->bytes <= 8 && s->elements == 1 && s->planes == 2 && !(s->flags & FLAG_FORCIBLE)) {
+            quick[i].offset = s->offset; quick[i].width = s->width; quick[i].bytes = s->bytes;
+        }
+    }
     active_mask = 1023;
     while (active_mask < proc_count) active_mask = 2 * active_mask + 1;
     active = malloc((active_mask + 1) * sizeof *active);
@@ -500,9 +529,10 @@ void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     Frame *f = (Frame *)(K.mem + frame);
     Proc *p = &K.procs[number];
     f->fn = fn; f->inst = K.mem + inst; f->proc = number;
-    p->top = f; p->sense = sense;
+    p->top = f;
+    p->state = sense ? STATIC | ARMED : 0;
+    p->fn = K.fns[fn];
     if (start) schedule(number);
-    else p->armed = 1;
 }
 
 u32 k_reason(void) { u32 r = K.procs[K.cur].reason; K.procs[K.cur].reason = 0; return r; }

@@ -1,0 +1,241 @@
+"""The Sources desk: the instances and files of a subject, the text, and what is said about it while it is written."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QSplitter, QStackedWidget, QTreeWidget, QTreeWidgetItem, QVBoxLayout
+
+from mevrik.desktop import theme
+from mevrik.desktop.desks.desk import Desk, word_button
+from mevrik.desktop.desks.sources.editor import SourceEditor
+from mevrik.desktop.session import Session
+from mevrik.engine.job import Channel, Job
+from mevrik.lang.analysis import Options, analyse
+from mevrik.lang.diagnostics import Diagnostic
+from mevrik.lang.source import SourceError, read_text
+
+_PAUSE_MS = 180  # after the last key before the text is read
+FILE, LINE, PATH = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1, Qt.ItemDataRole.UserRole + 2
+
+
+def read_along(channel: Channel, files: list[Path], texts: dict[Path, str], tops: list[str], folder: Path) -> None:
+    """Analyse files as they are in the editor and send the diagnostics."""
+    analysis = analyse(files, Options([folder]), lambda p: texts[p] if p in texts else read_text(p))
+    for top in tops:
+        if top in analysis.library.modules:
+            analysis.elaborate(top)
+    channel.send(analysis.diagnostics.sorted())
+
+
+class SourcesDesk(Desk):
+    name = "Sources"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.editors: dict[Path, SourceEditor] = {}
+        self.live: list[Diagnostic] | None = None
+        self._job: Job | None = None
+        self.tree = QTreeWidget()
+        self.tree.setHeaderHidden(True)
+        self.tree.setAccessibleName("Instances and files")
+        self.tree.setIndentation(14)
+        self.tree.itemClicked.connect(self._open_item)
+        self.tree.itemActivated.connect(self._open_item)
+        self.stack = QStackedWidget()
+        self.said = QListWidget()
+        self.said.setAccessibleName("Diagnostics")
+        self.said.setMaximumHeight(110)
+        self.said.itemClicked.connect(self._to_diagnostic)
+        self.said.itemActivated.connect(self._to_diagnostic)
+        self.blank = QLabel("Choose a file at the left")
+        self.blank.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.stack.addWidget(self.blank)
+        right = QSplitter(Qt.Orientation.Vertical)
+        right.addWidget(self.stack)
+        right.addWidget(self.said)
+        right.setStretchFactor(0, 1)
+        split = QSplitter()
+        split.addWidget(self.tree)
+        split.addWidget(right)
+        split.setStretchFactor(1, 1)
+        split.setSizes([190, 600])
+        layout = QVBoxLayout(self.body)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(split)
+        self.save_button = word_button("Save", self.save, "Save and examine again (Ctrl+S)")
+        self.bar.addWidget(word_button("Undo", lambda: self._edit("undo"), "Undo (Ctrl+Z)"))
+        self.bar.addWidget(word_button("Redo", lambda: self._edit("redo"), "Redo (Ctrl+Shift+Z)"))
+        self.bar.addWidget(self.save_button)
+        self.timer = QTimer(self)
+        self.timer.setSingleShot(True)
+        self.timer.setInterval(_PAUSE_MS)
+        self.timer.timeout.connect(self._read)
+        session.selection_changed.connect(self._follow)
+        session.project_changed.connect(self._forget)
+        self.refresh()
+
+    # ---- content ----
+
+    def _forget(self) -> None:
+        """Another project: close the files of the old one that have no changes."""
+        folder = self.session.project.folder.resolve() if self.session.project else None
+        for path, editor in list(self.editors.items()):
+            if folder is None or not path.resolve().is_relative_to(folder):
+                self.stack.removeWidget(editor)
+                editor.deleteLater()
+                del self.editors[path]
+
+    def refresh(self) -> None:
+        subject = self.session.subject
+        if self.session.project is None or subject is None:
+            self.show_empty("No sources", "Open a folder with HDL files, or drop one on the window. Files end in .v or .sv.")
+            return
+        self.show_body()
+        self.live = None
+        self._fill_tree()
+        current = self.current
+        if current is None or current.path not in subject.sources:
+            found = self.session.current
+            record = self.session.record
+            scope = next((s for s in record.scopes.values() if s.path == found.scope), None) if record and found else None
+            first = Path(scope.file) if scope is not None and Path(scope.file).is_file() else subject.sources[0] if subject.sources else None
+            if first is not None:
+                self.open(first)
+        self._show_said()
+
+    def _fill_tree(self) -> None:
+        subject, record = self.session.subject, self.session.record
+        assert subject is not None
+        self.tree.clear()
+        if record is not None and self.session.current is not None:
+            items: dict[int, QTreeWidgetItem] = {}
+            for scope in record.scopes.values():
+                text = scope.path.rsplit(".", 1)[-1]
+                item = QTreeWidgetItem([f"{text}  {scope.module}" if text != scope.module else text])
+                item.setData(0, FILE, scope.file)
+                item.setData(0, LINE, scope.line)
+                item.setToolTip(0, f"{scope.path}, an instance of {scope.module}")
+                parent = items.get(scope.parent)
+                parent.addChild(item) if parent is not None else self.tree.addTopLevelItem(item)
+                items[scope.number] = item
+        head = QTreeWidgetItem(["Files"])
+        head.setForeground(0, theme.colour("faint"))
+        head.setFlags(Qt.ItemFlag.ItemIsEnabled)
+        self.tree.addTopLevelItem(head)
+        for path in subject.sources:
+            item = QTreeWidgetItem([path.name + ("  •" if path in self.editors and self.editors[path].unsaved else "")])
+            item.setData(0, FILE, str(path))
+            item.setData(0, LINE, 0)
+            head.addChild(item)
+        self.tree.expandAll()
+
+    @property
+    def current(self) -> SourceEditor | None:
+        widget = self.stack.currentWidget()
+        return widget if isinstance(widget, SourceEditor) else None
+
+    @property
+    def unsaved(self) -> bool:
+        return any(e.unsaved for e in self.editors.values())
+
+    def open(self, path: Path, line: int = 0) -> None:
+        """Show a file, and a line of it."""
+        editor = self.editors.get(path)
+        if editor is None:
+            try:
+                editor = SourceEditor(path)
+            except SourceError as error:
+                self.session.said.emit(str(error))
+                return
+            editor.textChanged.connect(self.timer.start)
+            editor.document().modificationChanged.connect(self._changed)
+            self.editors[path] = editor
+            self.stack.addWidget(editor)
+        self.stack.setCurrentWidget(editor)
+        if line:
+            editor.go_to(line)
+        self._changed()
+        self._show_said()
+
+    def _changed(self, *_: object) -> None:
+        editor = self.current
+        self.save_button.setEnabled(self.unsaved)
+        if editor is not None:
+            self.facts.setText(f"{editor.path.name}{', not saved' if editor.unsaved else ''}")
+
+    def _open_item(self, item: QTreeWidgetItem, *_: object) -> None:
+        file = item.data(0, FILE)
+        if not file:
+            return
+        if Path(file).is_file():
+            self.open(Path(file), int(item.data(0, LINE) or 0))
+        else:
+            self.session.said.emit(f"{file} was made from the drive plan; see the Stimulus desk")
+
+    def _follow(self) -> None:
+        s = self.session.selection
+        if s.file and s.line and Path(s.file).is_file() and not self.is_empty:
+            self.open(Path(s.file), s.line)
+
+    # ---- edit ----
+
+    def _edit(self, act: str) -> None:
+        if self.current is not None:
+            getattr(self.current, act)()
+
+    def save(self) -> None:
+        """Save all changed files, then examine the subjects that use them."""
+        saved: list[Path] = []
+        for path, editor in self.editors.items():
+            if editor.unsaved:
+                try:
+                    editor.save()
+                    saved.append(path)
+                except OSError as error:
+                    self.session.said.emit(f"{path} can't be written: {error.strerror}; the text is still here, unsaved")
+        if saved and self.session.project is not None:
+            self.session.said.emit(f"Saved {', '.join(p.name for p in saved)}")
+            mine = self.session.subject
+            for subject in sorted(self.session.project.subjects, key=lambda s: s is not mine):
+                if any(p in subject.sources for p in saved):
+                    self.session.examine(subject)
+        self._changed()
+
+    # ---- diagnostics ----
+
+    def _read(self) -> None:
+        """Analyse the text as it stands, in a process of its own."""
+        subject, project = self.session.subject, self.session.project
+        if subject is None or project is None:
+            return
+        if self._job is not None and not self._job.ended:
+            self._job.kill()
+        texts = {p: e.toPlainText() for p, e in self.editors.items() if e.unsaved}
+        tops = list(dict.fromkeys(t for t in (subject.testbench, subject.module) if t))
+        self._job = Job(read_along, list(subject.sources), texts, tops, project.folder, context="forkserver")
+        self.session.watch(self._job, self._heard)
+
+    def _heard(self, event: object) -> None:
+        if isinstance(event, list):
+            self.live = event
+            self._show_said()
+
+    def _show_said(self) -> None:
+        found = self.live if self.live is not None else (self.session.current.diagnostics if self.session.current else [])
+        self.said.clear()
+        for d in found:
+            item = QListWidgetItem(f"{d.severity}   {Path(d.place.file).name}, line {d.place.line}   {d.message}")
+            item.setData(FILE, d.place.file)
+            item.setData(LINE, d.place.line)
+            item.setForeground(theme.colour("differ" if d.severity == "error" else "unknown"))
+            item.setToolTip(f"{d.message} [{d.code}]")
+            self.said.addItem(item)
+        self.said.setVisible(bool(found))
+        for path, editor in self.editors.items():
+            editor.show_diagnostics([d for d in found if Path(d.place.file) == path])
+
+    def _to_diagnostic(self, item: QListWidgetItem) -> None:
+        if Path(item.data(FILE)).is_file():
+            self.open(Path(item.data(FILE)), int(item.data(LINE)))

@@ -1,0 +1,292 @@
+"""The Stimulus desk: what drives the inputs, as a testbench or as a drive plan with a lane a pin."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QScrollArea, QStackedWidget, QVBoxLayout, QWidget,
+)  # fmt: skip
+
+from mevrik.design.ports import PortInfo
+from mevrik.design.time import TimeError, parse_seconds, parse_time
+from mevrik.design.values import Logic
+from mevrik.desktop import theme
+from mevrik.desktop.desks.desk import Desk, word_button
+from mevrik.desktop.desks.waves.paint import Painter
+from mevrik.desktop.desks.waves.rows import Row, Shape
+from mevrik.desktop.session import Session
+from mevrik.project.edit import set_file
+from mevrik.stimulus.plan import Clock, Hold, Pattern, Plan, Sweep, save_plan
+from mevrik.stimulus.words import FORMS, WordsError, from_words, to_words
+from mevrik.waves.record import SignalInfo
+
+_TICK = -12
+_PREVIEW_CHANGES = 4000
+
+
+def preview(patterns: list[Pattern], width: int, end: int) -> Shape:
+    """The shape of a lane from 0 to `end` (in ps)."""
+    times: list[int] = []
+    values: list[int] = []
+    now = 0
+
+    def put(time: int, value: int) -> None:
+        if not values or values[-1] != value:
+            times.append(time)
+            values.append(value)
+
+    for pattern in patterns:
+        match pattern:
+            case Hold(value, duration):
+                put(now, value)
+                now = now + parse_time(duration, _TICK) if duration else end
+            case Clock(period, high, start):
+                whole = max(parse_time(period, _TICK), 2)
+                up = int(whole * high)
+                put(now, 0)
+                now += parse_time(start, _TICK)
+                while now < end and len(times) < _PREVIEW_CHANGES:
+                    put(now + whole - up, 1)
+                    put(now + whole, 0)
+                    now += whole
+            case Sweep(first, last, every):
+                value, step = first, 1 if last >= first else -1
+                while now < end and len(times) < _PREVIEW_CHANGES:
+                    put(now, value)
+                    value = first if value == last else value + step
+                    now += max(parse_time(every, _TICK), 1)
+    stamps = np.array(times or [0], float)
+    if width == 1:
+        return Shape(stamps, np.array(values or [0], np.uint8), None, np.arange(len(stamps)))
+    return Shape(stamps, None, None, np.arange(len(stamps)), [Logic(width, v) for v in values or [0]])
+
+
+class _LanePicture(QWidget):
+    def __init__(self, port: PortInfo) -> None:
+        super().__init__()
+        self.port = port
+        self.patterns: list[Pattern] = []
+        self.end = 1
+        self.setMinimumHeight(theme.ROW + 4)
+        self.setMinimumWidth(120)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.colour("sheet"))
+        if not self.patterns:
+            return
+        p = self.port
+        info = SignalInfo(0, p.width, 8, 1, 1, p.signed, "var", p.lsb, p.msb, {}, b"", True)
+        shape = preview(self.patterns, p.width, self.end)
+        Painter(painter, 0, self.end, self.width()).draw(shape, Row(p.name, radix="dec"), info, 2, theme.ROW, self.end)
+
+
+class StimulusDesk(Desk):
+    name = "Stimulus"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.stack = QStackedWidget()
+        layout = QVBoxLayout(self.body)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.stack)
+        self.bench = QPlainTextEdit()
+        self.bench.setReadOnly(True)
+        self.bench.setFont(theme.font(theme.BODY, code=True))
+        self.bench.setAccessibleName("The testbench made from the plan")
+        self.lanes_area = QScrollArea()
+        self.lanes_area.setWidgetResizable(True)
+        self.lanes_area.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.stack.addWidget(self.lanes_area)
+        self.stack.addWidget(self.bench)
+        self.lines: dict[str, QLineEdit] = {}
+        self.pictures: dict[str, _LanePicture] = {}
+        self.length = QLineEdit()
+        self.fault = QLabel()
+        self._ports: list[PortInfo] = []
+        self._clean: dict[str, str] = {}
+        self.toggle = word_button("Show the testbench", self._toggle, "The testbench that Mevrik made from the plan")
+        self.save_button = word_button("Save the plan", self.save, "Save the plan and run it (Ctrl+S)")
+        self.bar.addWidget(self.toggle)
+        self.bar.addWidget(self.save_button)
+        self.refresh()
+
+    # ---- content ----
+
+    def refresh(self) -> None:
+        subject, found = self.session.subject, self.session.current
+        self.toggle.setVisible(bool(found and found.bench))
+        self.save_button.setVisible(False)
+        if subject is None:
+            self.show_empty("No stimulus", "What drives the inputs of a design is shown here.")
+        elif subject.testbench:
+            bench = next((p for p in subject.sources if subject.testbench in p.stem), subject.sources[-1] if subject.sources else None)
+            self.show_empty(
+                f"Driven by {subject.testbench}",
+                "This design comes with a testbench, which sets the inputs itself.",
+                "Open the testbench",
+                lambda: self._open_source(bench),
+            )
+        elif found is None or found.plan is None:
+            self.show_empty("No stimulus yet", "The drive plan is made as soon as the ports of the module are known.")
+        elif self.unsaved:
+            return
+        else:
+            self.show_body()
+            self.bench.setPlainText(found.bench)
+            self._ports = [p for p in found.ports if p.direction != "output"]
+            self._build(found.plan)
+
+    def _open_source(self, path: Path | None) -> None:
+        if path is not None:
+            self.session.select(file=str(path), line=1)
+            self.session.show_desk.emit("Sources")
+
+    def _toggle(self) -> None:
+        shown = self.stack.currentWidget() is self.bench
+        self.stack.setCurrentWidget(self.lanes_area if shown else self.bench)
+        self.toggle.setText("Show the testbench" if shown else "Show the plan")
+
+    def _build(self, plan: Plan) -> None:
+        inside = QWidget()
+        grid = QGridLayout(inside)
+        grid.setContentsMargins(10, 8, 10, 8)
+        grid.setVerticalSpacing(6)
+        grid.setHorizontalSpacing(10)
+        self.lines, self.pictures = {}, {}
+        row = 0
+        if plan.walks_rows:
+            note = QLabel(plan.note or f"{len(plan.rows or [])} rows, one each {plan.step}")
+            note.setWordWrap(True)
+            grid.addWidget(note, row, 0, 1, 3)
+            row += 1
+        grid.setColumnStretch(2, 1)
+        grid.setColumnMinimumWidth(1, 250)
+        bits = sum(p.width for p in self._ports)
+        patterns = self._row_lanes(bits, plan) if plan.walks_rows else plan.lanes
+        for port in self._ports:
+            label = QLabel(port.label)
+            label.setFont(theme.font(code=True))
+            role = f", {port.role}" if port.role else ""
+            label.setToolTip(f"{port.direction}{role}")
+            picture = _LanePicture(port)
+            picture.patterns = patterns.get(port.name, [Hold(0)])
+            self.pictures[port.name] = picture
+            grid.addWidget(label, row, 0)
+            if plan.walks_rows:
+                grid.addWidget(picture, row, 1, 1, 2)
+            else:
+                line = QLineEdit(to_words(picture.patterns))
+                line.setFont(theme.font(theme.SMALL, code=True))
+                line.setAccessibleName(f"Lane {port.name}")
+                line.textEdited.connect(self._edited)
+                self.lines[port.name] = line
+                grid.addWidget(line, row, 1)
+                grid.addWidget(picture, row, 2)
+            row += 1
+        if plan.walks_rows:
+            count = len(plan.rows) if plan.rows is not None else 1 << bits
+            self._set_end(parse_time(plan.step, _TICK) * min(count, 64))
+        else:
+            self._length_row(grid, row, plan)
+            row += 1
+            self._set_end(parse_time(plan.length or "1us", _TICK))
+        self.fault = QLabel("" if plan.walks_rows else f"A lane is a list of patterns: {FORMS}.")
+        self.fault.setWordWrap(True)
+        self.fault.setStyleSheet(f"color: {theme.current().faint}")
+        grid.addWidget(self.fault, row, 0, 1, 3)
+        grid.setRowStretch(row + 1, 1)
+        self.lanes_area.setWidget(inside)
+        self._clean = self._texts()
+        self.save_button.setVisible(not plan.walks_rows)
+        self.save_button.setEnabled(False)
+        self.facts.setText("input rows in order" if plan.walks_rows else f"{len(self.lines)} lanes for {plan.length or '1us'}")
+
+    def _length_row(self, grid: QGridLayout, row: int, plan: Plan) -> None:
+        grid.addWidget(QLabel("run for"), row, 0)
+        self.length = QLineEdit(plan.length or "1us")
+        self.length.setFont(theme.font(theme.SMALL, code=True))
+        self.length.setAccessibleName("Length of the run")
+        self.length.textEdited.connect(self._edited)
+        box = QHBoxLayout()
+        box.addWidget(self.length)
+        box.addStretch()
+        grid.addLayout(box, row, 1)
+
+    def _row_lanes(self, bits: int, plan: Plan) -> dict[str, list[Pattern]]:
+        """For the picture: what the walk through the rows looks like at each pin, for the first 64 rows."""
+        lanes: dict[str, list[Pattern]] = {}
+        rows = plan.rows[:64] if plan.rows is not None else list(range(min(1 << bits, 64)))
+        left = bits
+        for p in self._ports:
+            left -= p.width
+            lanes[p.name] = [Hold(r >> left & ((1 << p.width) - 1), plan.step) for r in rows]
+        return lanes
+
+    def _set_end(self, end: int) -> None:
+        for picture in self.pictures.values():
+            picture.end = max(end, 1)
+            picture.update()
+
+    # ---- edit ----
+
+    def _texts(self) -> dict[str, str]:
+        return {**{n: e.text() for n, e in self.lines.items()}, "": self.length.text() if self.lines else ""}
+
+    @property
+    def unsaved(self) -> bool:
+        return bool(self.lines) and self._texts() != self._clean
+
+    def _edited(self) -> None:
+        plan, fault = self._plan()
+        self.fault.setText(fault or f"A lane is a list of patterns: {FORMS}.")
+        self.fault.setStyleSheet(f"color: {theme.current().differ if fault else theme.current().faint}")
+        for name, patterns in plan.lanes.items():
+            self.pictures[name].patterns = patterns
+        if not fault:
+            self._set_end(parse_time(plan.length, _TICK))
+        self.save_button.setEnabled(self.unsaved and not fault)
+
+    def _plan(self) -> tuple[Plan, str]:
+        """The plan as written, and what is wrong with it."""
+        plan, fault = Plan(length=self.length.text()), ""
+        for port in self._ports:
+            try:
+                plan.lanes[port.name] = from_words(self.lines[port.name].text(), port.width)
+            except WordsError as error:
+                fault = fault or f"{port.name}: {error}"
+        try:
+            if parse_seconds(plan.length) <= 0:
+                fault = fault or "run for: a run needs some time"
+        except TimeError as error:
+            fault = fault or f"run for: {error}"
+        return plan, fault
+
+    def save(self) -> None:
+        subject, project = self.session.subject, self.session.project
+        if not self.unsaved or subject is None or project is None:
+            return
+        plan, fault = self._plan()
+        if fault:
+            self.session.said.emit(f"Not saved: {fault}")
+            return
+        path = subject.plan or project.folder / f"{subject.module}.plan.toml"
+        try:
+            save_plan(plan, path)
+            if subject.plan is None:
+                set_file(project, subject, "plan", path)
+        except OSError as error:
+            self.session.said.emit(f"{path} can't be written: {error.strerror}; the plan is still here")
+            return
+        self._clean = self._texts()
+        self.save_button.setEnabled(False)
+        self.session.said.emit(f"Saved {path.name}")
+        if subject.plan is None:
+            self.session.reload()
+        else:
+            self.session.examine(subject)
+
+

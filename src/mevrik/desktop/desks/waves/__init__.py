@@ -1,0 +1,5 @@
+"""The Waves desk."""
+
+from mevrik.desktop.desks.waves.desk import WavesDesk
+
+__all__ = ["WavesDesk"]

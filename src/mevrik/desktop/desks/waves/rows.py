@@ -1,0 +1,146 @@
+"""The probe list: which signals are shown, in which order and radix, and which buses are spread into bits."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mevrik.design.values import Logic, show
+from mevrik.project.examine import Findings
+from mevrik.waves.record import RunRecord, SignalInfo, Trace
+
+RADICES = ("bin", "hex", "dec", "sdec", "oct", "text")
+RADIX_WORDS = {"bin": "binary", "hex": "hexadecimal", "dec": "decimal", "sdec": "signed decimal", "oct": "octal", "text": "text"}
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One line of the desk: a signal, one bit of it, or the measured channel below it."""
+
+    path: str
+    bit: int = -1
+    radix: str = ""
+    open: bool = False
+    measured: bool = False
+
+    def label(self, info: SignalInfo) -> str:
+        name = self.path.rsplit(".", 1)[-1]
+        if self.measured:
+            return "measured"
+        if self.bit >= 0:
+            step = 1 if info.msb >= info.lsb else -1
+            return f"[{info.lsb + step * self.bit}]"
+        return name if info.width == 1 or info.kind in ("real", "event") else f"{name}[{info.msb}:{info.lsb}]"
+
+
+@dataclass(slots=True)
+class Shape:
+    """What is drawn for a row: the times at which stretches begin and the two planes of each stretch.
+
+    `codes` for a single bit: 0, 1, 2 (z), 3 (x). For buses `texts` are made when needed from `trace`.
+    """
+
+    times: NDArray[np.float64]
+    codes: NDArray[np.uint8] | None
+    trace: Trace | None
+    entries: NDArray[np.int64]
+    values: list[Logic] = field(default_factory=list)
+    last: float = np.inf  # nothing is known from here on
+
+    def text(self, index: int, row: Row, info: SignalInfo) -> str:
+        if self.trace is not None:
+            entry = int(self.entries[index])
+            if info.kind == "real":
+                return f"{self.trace.real(entry):g}"
+            value = self.trace.logic(entry)
+        else:
+            value = self.values[index]
+        if info.labels and not value.unk and value.val in info.labels:
+            return info.labels[value.val]
+        return show(value, row.radix or default_radix(info), info.signed)
+
+    def unknown(self, index: int) -> str:
+        """"x" or "z" if the whole value is that, "some" if a part is, else ""."""
+        value = self.trace.logic(int(self.entries[index])) if self.trace is not None else self.values[index]
+        if not value.unk:
+            return ""
+        ones = (1 << value.width) - 1
+        if value.unk == ones and value.val == 0:
+            return "z"
+        return "x" if value.unk == ones and value.val == ones else "some"
+
+
+def default_radix(info: SignalInfo) -> str:
+    if info.kind == "real":
+        return "real"
+    if info.signed:
+        return "sdec"
+    return "bin" if info.width <= 4 else "hex"
+
+
+def shape_of(record: RunRecord, row: Row, start: int, end: int) -> Shape:
+    """The stretches of a row that touch [start, end] ticks."""
+    trace = record.trace(row.path, max(start, 0), max(end, 0))
+    settled = trace.settled
+    times = trace.times[settled].astype(float)
+    info = trace.info
+    if info.kind == "event":
+        return Shape(trace.times[1:].astype(float), None, None, np.zeros(0, np.int64))
+    if info.kind == "real" or (info.width > 1 and row.bit < 0):
+        return Shape(times, None, trace, settled)
+    bit = max(row.bit, 0)
+    if info.bytes <= 8:
+        val = trace.plane(0)[settled] >> np.uint64(bit) & np.uint64(1)
+        unk = trace.plane(1)[settled] >> np.uint64(bit) & np.uint64(1)
+    else:
+        val = (trace.values[settled, bit // 8] >> (bit % 8)) & 1
+        unk = (trace.values[settled, info.bytes + bit // 8] >> (bit % 8)) & 1 if info.planes > 1 else np.zeros(len(settled), np.uint8)
+    codes = (val + 2 * unk).astype(np.uint8)  # 2 is z, 3 is x
+    keep = np.append(True, codes[1:] != codes[:-1]) if len(codes) else np.zeros(0, bool)
+    return Shape(times[keep], codes[keep], None, settled[keep])
+
+
+def measured_shape(findings: Findings, row: Row, samples: NDArray[np.uint64], stamps: NDArray[np.float64], info: SignalInfo) -> Shape:
+    """A channel of the capture at the offset that was found; `stamps` in ticks of the run."""
+    keep = np.append(True, samples[1:] != samples[:-1])
+    times = stamps[keep]
+    values = samples[keep]
+    if info.width == 1:
+        return Shape(times, values.astype(np.uint8), None, np.flatnonzero(keep), last=float(stamps[-1]))
+    listed = [Logic(info.width, int(v)) for v in values]
+    return Shape(times, None, None, np.flatnonzero(keep), listed, last=float(stamps[-1]))
+
+
+def first_rows(record: RunRecord, findings: Findings) -> list[Row]:
+    """The rows to begin with: inputs, outputs, each with its measured channel, then what is inside."""
+    scope = next((s for s in record.scopes.values() if s.path == findings.scope), None) or next(iter(record.scopes.values()), None)
+    if scope is None:
+        return []
+    names = [n for n in record.in_scope(scope.number) if record.signals[n.signal].recorded and not n.name.startswith("_")]
+    names = [n for n in names if ".force" not in n.name and ".assign" not in n.name]
+    order = {"input": 0, "inout": 1, "output": 2, "": 3}
+    names.sort(key=lambda n: order.get(n.port, 3))
+    measured = set(findings.matched.values())
+    rows: list[Row] = []
+    for n in names:
+        rows.append(Row(n.path))
+        if n.name in measured and n.port:
+            rows.append(Row(n.path, measured=True))
+    return rows
+
+
+def toggled(rows: list[Row], index: int, record: RunRecord) -> list[Row]:
+    """Spread a bus into its bits, or fold it again."""
+    row = rows[index]
+    info = record.info(row.path)
+    if row.bit >= 0 or row.measured or info.width < 2 or info.kind == "real":
+        return rows
+    if row.open:
+        end = index + 1
+        while end < len(rows) and rows[end].bit >= 0 and rows[end].path == row.path:
+            end += 1
+        return [*rows[:index], replace(row, open=False), *rows[end:]]
+    bits = [Row(row.path, bit) for bit in range(info.width - 1, -1, -1)]
+    return [*rows[:index], replace(row, open=True), *bits, *rows[index + 1 :]]
