@@ -32,7 +32,7 @@ def _options(arguments: argparse.Namespace) -> Options:
 def _parameters(arguments: argparse.Namespace) -> dict[str, int] | None:
     found: dict[str, int] = {}
     for item in arguments.param:
-        name, eq, value = item.partition("=")
+        name, _, value = item.partition("=")
         try:
             found[name] = int(value, 0)
         except ValueError:
@@ -87,18 +87,23 @@ def run(arguments: argparse.Namespace) -> int:
     return status
 
 
-def _run_job(channel: object, files: list[Path], options: Options, arguments: argparse.Namespace, parameters: dict[str, int]) -> None:
+def _run_job(
+    channel: object, files: list[Path], options: Options, arguments: argparse.Namespace, parameters: dict[str, int]
+) -> None:
     from mevrik.engine.job import Channel
 
     assert isinstance(channel, Channel)
     channel.send(_run_here(channel, files, options, arguments, parameters))
 
 
-def _run_here(channel: object, files: list[Path], options: Options, arguments: argparse.Namespace, parameters: dict[str, int]) -> int:
+def _run_here(
+    channel: object, files: list[Path], options: Options, arguments: argparse.Namespace, parameters: dict[str, int]
+) -> int:
     from mevrik.design.time import show_time
     from mevrik.engine.job import Channel
     from mevrik.engine.layout import LayoutError
-    from mevrik.engine.run import FOREVER, Message, Run, RunOptions
+    from mevrik.engine.run import Message, Run, RunOptions
+    from mevrik.engine.simulation import FOREVER
 
     analysis = analyse(files, options)
     design = analysis.elaborate(arguments.top, parameters)

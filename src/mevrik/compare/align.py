@@ -43,11 +43,19 @@ def _pairs(record: RunRecord, scope: str, capture: Capture, matched: dict[str, s
     found: list[_Pair] = []
     for channel, port in matched.items():
         trace = record.trace(f"{scope}.{port}")
-        if trace.info.bytes > 8:
+        if trace.info.size > 8:
             continue
         keep = trace.settled
         found.append(
-            _Pair(channel, port, trace, trace.times[keep].astype(float), trace.plane(0)[keep], trace.plane(1)[keep], capture.values[channel])
+            _Pair(
+                channel,
+                port,
+                trace,
+                trace.times[keep].astype(float),
+                trace.plane(0)[keep],
+                trace.plane(1)[keep],
+                capture.values[channel],
+            )
         )
     return found
 
@@ -141,7 +149,14 @@ def against_capture(
 
 
 def _stretches(
-    ledger: Ledger, kind: str, p: _Pair, flags: NDArray[np.bool_], used: NDArray[np.bool_], moments: F64, at: NDArray[np.int64], path: str
+    ledger: Ledger,
+    kind: str,
+    p: _Pair,
+    flags: NDArray[np.bool_],
+    used: NDArray[np.bool_],
+    moments: F64,
+    at: NDArray[np.int64],
+    path: str,
 ) -> None:
     """One entry for each run of flagged samples with the same two values; samples left out near edges don't part a stretch
     unless the values change across them."""
@@ -149,7 +164,11 @@ def _stretches(
     if not len(where):
         return
     order = np.cumsum(used)
-    same = (np.diff(order[where]) == 1) & (p.val[at][where][1:] == p.val[at][where][:-1]) & (p.samples[where][1:] == p.samples[where][:-1])
+    same = (
+        (np.diff(order[where]) == 1)
+        & (p.val[at][where][1:] == p.val[at][where][:-1])
+        & (p.samples[where][1:] == p.samples[where][:-1])
+    )
     first = np.flatnonzero(np.append(True, ~same))
     last = np.append(first[1:] - 1, len(where) - 1)
     width = p.trace.info.width

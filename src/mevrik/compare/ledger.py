@@ -49,7 +49,7 @@ class Ledger:
 
     @property
     def state(self) -> str:
-        """"agree", "differ", "unknown" (nothing differs, but not everything can be compared) or "empty"."""
+        """ "agree", "differ", "unknown" (nothing differs, but not everything can be compared) or "empty"."""
         if self.differing:
             return "differ"
         if self.unknown:

@@ -54,7 +54,15 @@ def against_table(subject: str, record: RunRecord, scope: str, table: Table, inp
 
 
 def _output(
-    ledger: Ledger, record: RunRecord, scope: str, table: Table, k: int, starts: U64, moments: U64, ends: U64, rows: NDArray[np.int32]
+    ledger: Ledger,
+    record: RunRecord,
+    scope: str,
+    table: Table,
+    k: int,
+    starts: U64,
+    moments: U64,
+    ends: U64,
+    rows: NDArray[np.int32],
 ) -> None:
     column = table.columns[k]
     path = f"{scope}.{column.port.name}"
@@ -76,9 +84,7 @@ def _output(
     known_differs = np.asarray(((gv ^ want_val) & care & ~gu & ~want_unk) != 0, bool) | np.asarray((want_unk & ~gu) != 0, bool)
     unknown = ~equal & ~known_differs
     differs = ~equal & known_differs
-    ledger.count(
-        column.heading, int((equal & compared).sum()), int((differs & compared).sum()), int((unknown & compared).sum())
-    )
+    ledger.count(column.heading, int((equal & compared).sum()), int((differs & compared).sum()), int((unknown & compared).sum()))
     where = np.flatnonzero(fit)
     for i in np.flatnonzero(~equal & compared):
         sample_at = int(where[i])

@@ -62,7 +62,11 @@ class CommandList(QDialog):
             item.data(Qt.ItemDataRole.UserRole).act()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent) and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+        if (
+            event.type() == QEvent.Type.KeyPress
+            and isinstance(event, QKeyEvent)
+            and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up)
+        ):
             step = 1 if event.key() == Qt.Key.Key_Down else -1
             self.list.setCurrentRow(min(max(self.list.currentRow() + step, 0), self.list.count() - 1))
             return True

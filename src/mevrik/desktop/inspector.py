@@ -82,7 +82,9 @@ class Inspector(QWidget):
         if entry is not None and ledger is not None:
             parts.append(self._entry(entry, ledger))
         else:
-            parts.append(f"<p>is <b class='code'>{self._value(reason.value)}</b> at {self._time(self.session.selection.moment)}</p>")
+            parts.append(
+                f"<p>is <b class='code'>{self._value(reason.value)}</b> at {self._time(self.session.selection.moment)}</p>"
+            )
         parts.append(f"<h4>Why {self._value(reason.value)}</h4>")
         if reason.site is None:
             parts.append("<p>It has had this value since the start: nothing has written to it yet.</p>")
@@ -153,7 +155,9 @@ class Inspector(QWidget):
             if ledger.first is not None:
                 first = ledger.first
                 parts.append(f"<p>First at <a href='entry:first'>{self._time(first.at)}</a>: {html.escape(first.signal)}</p>")
-        trouble = [f"{Path(d.place.file).name}, line {d.place.line}: {d.message}" for d in found.diagnostics if d.severity == "error"]
+        trouble = [
+            f"{Path(d.place.file).name}, line {d.place.line}: {d.message}" for d in found.diagnostics if d.severity == "error"
+        ]
         trouble += [f"{Path(p.file).name}, line {p.line}: {p.text}" for p in found.problems]
         if trouble:
             parts.append("<h4>In the way</h4>" + "".join(f"<p class='differ'>{html.escape(x)}</p>" for x in trouble[:8]))

@@ -151,7 +151,11 @@ class TimeRibbon(QWidget):
         x = event.position().x()
         if self._drag is None:
             part = self._part(x)
-            cursor = {"low": Qt.CursorShape.SizeHorCursor, "high": Qt.CursorShape.SizeHorCursor, "move": Qt.CursorShape.OpenHandCursor}
+            cursor = {
+                "low": Qt.CursorShape.SizeHorCursor,
+                "high": Qt.CursorShape.SizeHorCursor,
+                "move": Qt.CursorShape.OpenHandCursor,
+            }
             self.setCursor(cursor.get(part, Qt.CursorShape.PointingHandCursor))
             return
         part, start, (low, high) = self._drag

@@ -81,7 +81,7 @@ class Session(QObject):
 
     def recent(self) -> list[str]:
         value = QSettings().value("recent", [])
-        return [value] if isinstance(value, str) else [str(v) for v in value or []]
+        return [value] if isinstance(value, str) else [str(v) for v in value] if isinstance(value, list) else []
 
     def close_project(self) -> None:
         self.cancel()

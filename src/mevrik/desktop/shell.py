@@ -7,7 +7,17 @@ from pathlib import Path
 from PySide6.QtCore import QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QIcon
 from PySide6.QtWidgets import (
-    QApplication, QFileDialog, QHBoxLayout, QLabel, QMainWindow, QMenu, QMessageBox, QPushButton, QSplitter, QStackedWidget, QVBoxLayout,
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QPushButton,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
     QWidget,
 )  # fmt: skip
 
@@ -86,8 +96,8 @@ class Shell(QMainWindow):
             self.middle.addWidget(side)
         self.middle.setChildrenCollapsible(False)
         self.columns = QSplitter()
-        for part in (self.subjects, self.middle, self.inspector):
-            self.columns.addWidget(part)
+        for column in (self.subjects, self.middle, self.inspector):
+            self.columns.addWidget(column)
         self.columns.setStretchFactor(1, 1)
         self.columns.setSizes([178, 820, 282])
         foot = QWidget()
@@ -190,7 +200,12 @@ class Shell(QMainWindow):
             return
         if self.sides[1].isVisibleTo(self):
             keep = self.sides[0].currentWidget()
-            side = 1 if keep is self.desks["Ledger"] or (isinstance(keep, Desk) and keep.isAncestorOf(QApplication.focusWidget() or self)) else 0
+            side = (
+                1
+                if keep is self.desks["Ledger"]
+                or (isinstance(keep, Desk) and keep.isAncestorOf(QApplication.focusWidget() or self))
+                else 0
+            )
         else:
             side = 0
         self._place(side, name)
@@ -329,9 +344,9 @@ class Shell(QMainWindow):
         settings = QSettings()
         geometry, columns = settings.value("geometry"), settings.value("columns")
         if geometry is not None:
-            self.restoreGeometry(geometry)  # type: ignore[arg-type]
+            self.restoreGeometry(geometry)
         if columns is not None:
-            self.columns.restoreState(columns)  # type: ignore[arg-type]
+            self.columns.restoreState(columns)
 
     def _may_leave(self) -> bool:
         """Ask what to do with changes that are not saved."""
@@ -340,7 +355,10 @@ class Shell(QMainWindow):
             return True
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
-            self, "Not saved", f"There are changes in {' and '.join(changed)}. Save them?", buttons.Save | buttons.Discard | buttons.Cancel
+            self,
+            "Not saved",
+            f"There are changes in {' and '.join(changed)}. Save them?",
+            buttons.Save | buttons.Discard | buttons.Cancel,
         )
         if answer == buttons.Save:
             self.save()
@@ -382,5 +400,3 @@ class Shell(QMainWindow):
                 self.say(f"{path.name} is no capture: its first column is no time. A table is called like its module.")
             return
         self.open(path if path.is_dir() else path.parent)
-
-

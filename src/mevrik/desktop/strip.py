@@ -32,7 +32,9 @@ def joint_state(findings: Findings | None, left: str, right: str, busy: bool) ->
         return JointState("empty", ("nothing compared",))
     pairs = [x for x in findings.ledgers if (x.left, x.right) == (left, right) and x.checked]
     if not pairs:
-        return JointState("failed" if findings.failed else "empty", ("can't be examined" if findings.failed else "nothing compared",))
+        return JointState(
+            "failed" if findings.failed else "empty", ("can't be examined" if findings.failed else "nothing compared",)
+        )
     agree, differ, unknown = (sum(getattr(x, k) for x in pairs) for k in ("agreeing", "differing", "unknown"))
     state = "differ" if differ else "unknown" if unknown else "agree"
     second = [f"{differ:,} differ"] if differ else []
@@ -110,7 +112,9 @@ class Account(QWidget):
         title = QPushButton(name)
         title.setProperty("word", True)
         title.setFont(theme.font(theme.LARGE, bold=True))
-        title.setStyleSheet(f"QPushButton {{ color: {theme.current().ink if desks else theme.current().faint}; font-size: {theme.LARGE}px; }}")
+        title.setStyleSheet(
+            f"QPushButton {{ color: {theme.current().ink if desks else theme.current().faint}; font-size: {theme.LARGE}px; }}"
+        )
         title.setAccessibleName(f"Account {name}")
         title.setEnabled(bool(desks))
         if desks:
@@ -198,4 +202,3 @@ def verdict(findings: Findings | None, busy: bool) -> tuple[str, str]:
         if state in states:
             return state, WORDS[state]
     return "empty", WORDS["empty"]
-

@@ -19,8 +19,8 @@ class _SubjectDelegate(QStyledItemDelegate):
         return QSize(120, 40)
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
-        rect: QRect = option.rect  # type: ignore[attr-defined]
-        state: QStyle.StateFlag = option.state  # type: ignore[attr-defined]
+        rect: QRect = option.rect
+        state: QStyle.StateFlag = option.state
         painter.save()
         if state & QStyle.StateFlag.State_Selected:
             painter.fillRect(rect, theme.colour("chosen"))
@@ -34,7 +34,9 @@ class _SubjectDelegate(QStyledItemDelegate):
         draw_strokes(painter, draw, str(index.data(STATE)), 2)
         painter.setFont(theme.font(theme.SMALL))
         painter.setPen(theme.colour(colour_of(str(index.data(STATE)))))
-        painter.drawText(rect.adjusted(52, 18, -4, -3), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, str(index.data(WORDS)))
+        painter.drawText(
+            rect.adjusted(52, 18, -4, -3), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, str(index.data(WORDS))
+        )
         painter.restore()
 
 

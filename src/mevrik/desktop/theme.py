@@ -140,7 +140,7 @@ def elide_middle(text: str, most: int) -> str:
     if len(text) <= most or most < 3:
         return text if len(text) <= most else text[:most]
     head = (most - 1) // 2
-    return f"{text[:head]}…{text[len(text) - (most - 1 - head):]}"
+    return f"{text[:head]}…{text[len(text) - (most - 1 - head) :]}"
 
 
 DASHED = Qt.PenStyle.DashLine

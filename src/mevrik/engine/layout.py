@@ -7,6 +7,7 @@ its unit uses to those of the design, so that instances of one unit can share co
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from mevrik.design import nodes as n
 from mevrik.design.types import EventType, Real, Vec
@@ -273,7 +274,7 @@ class Layout:
         ranges = sorted((d.low, d.low + d.width) for d in slot.drivers)
         if any(low < 0 for low, _ in ranges):
             return len(ranges) > 1
-        return any(a[1] > b[0] for a, b in zip(ranges, ranges[1:], strict=False))
+        return any(a[1] > b[0] for a, b in pairwise(ranges))
 
     def resolved(self, slot: Slot) -> bool:
         return any((d.process, d.part) in self.indirect for d in slot.drivers)

@@ -62,9 +62,9 @@ def _site_rows(design: Design, sources: SourceMap) -> Iterator[tuple[object, ...
                 homes[s.site] = (unit.key, type(s).__name__)
     for number, site in enumerate(design.sites):
         place = sources.place(site.pos)
-        unit, kind = homes.get(number, ("", ""))
+        home, kind = homes.get(number, ("", ""))
         text = _excerpt(sources, site.pos, site.end)
-        yield number, place.file, place.line, place.column, text, site.process, unit, kind
+        yield number, place.file, place.line, place.column, text, site.process, home, kind
 
 
 def _excerpt(sources: SourceMap, start: int, end: int, most: int = 160) -> str:

@@ -11,7 +11,7 @@ from mevrik.design.unit import Design
 from mevrik.engine import abi
 from mevrik.engine.layout import LayoutError
 from mevrik.engine.outline import write_outline
-from mevrik.engine.simulation import FOREVER, WATCH_RECORD, Prepared, Simulation, prepare
+from mevrik.engine.simulation import FOREVER, Prepared, Simulation, prepare
 from mevrik.lang.source import SourceMap
 from mevrik.waves.writer import RecordWriter
 

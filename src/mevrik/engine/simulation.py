@@ -160,7 +160,17 @@ class Simulation:
         for slot in layout.slots:
             count = len(slot.drivers) if layout.resolved(slot) else 0
             self.sigs[slot.number] = abi.Sig(
-                slot.offset, slot.width, slot.bytes, slot.planes, slot.elements, at, len(slot.fans), slot.flags, slot.net, number, count
+                slot.offset,
+                slot.width,
+                slot.bytes,
+                slot.planes,
+                slot.elements,
+                at,
+                len(slot.fans),
+                slot.flags,
+                slot.net,
+                number,
+                count,
             )
             for proc, edge in slot.fans:
                 self.fans[at] = abi.Fan(proc, edge)
@@ -177,13 +187,21 @@ class Simulation:
                 self.memory[d.offset : d.offset + 2 * size] = unknown * 2
                 number += 1
         self.kernel = self.lib.k_open(
-            self.base, self.base, self.sigs, len(layout.slots), self.fans, self.driver_records, len(self.frames), len(self.code.entries)
+            self.base,
+            self.base,
+            self.sigs,
+            len(layout.slots),
+            self.fans,
+            self.driver_records,
+            len(self.frames),
+            len(self.code.entries),
         ).contents
         names = [i.path.encode() for i in layout.instances]
         self._names = (c.c_char_p * len(names))(*names)
         self.kernel.inst_names = c.cast(self._names, c.c_void_p)
         self.kernel.tick_exp = self.prepared.design.tick_exp
         if message is not None:
+
             def sink(severity: bytes, site: int, time: int, text: bytes) -> None:
                 assert message is not None
                 message(severity.decode(), site, time, text.decode("utf-8", "replace"))

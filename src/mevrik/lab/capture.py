@@ -71,7 +71,9 @@ def read_capture(path: Path) -> Capture:
                 header = [c.strip() for c in cells]
                 match = _TIME_HEADING.match(header[0])
                 if match is None:
-                    raise CaptureError([Problem(name, reader.line_num, "the first column must be the time, such as time_ns or 'time [us]'")])
+                    raise CaptureError(
+                        [Problem(name, reader.line_num, "the first column must be the time, such as time_ns or 'time [us]'")]
+                    )
                 scale = float(Decimal(1).scaleb(EXPONENTS[(match[1] or "s").lower()]))
                 columns = [[] for _ in header[1:]]
                 if not columns:

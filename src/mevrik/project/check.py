@@ -30,7 +30,11 @@ def examine_all(project: Project) -> Iterator[Findings]:
                 result = event
             elif isinstance(event, Died):
                 result = Findings(subject.name, subject.module)
-                result.problems.append(Problem(str(subject.sources[0] if subject.sources else project.folder), 1, f"the examination died: {event.reason}"))
+                result.problems.append(
+                    Problem(
+                        str(subject.sources[0] if subject.sources else project.folder), 1, f"the examination died: {event.reason}"
+                    )
+                )
         yield result or Findings(subject.name, subject.module)
 
 

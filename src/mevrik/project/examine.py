@@ -17,7 +17,8 @@ from mevrik.design.ports import PortInfo, ports_of
 from mevrik.design.time import TimeError, parse_seconds, parse_time
 from mevrik.design.unit import Design
 from mevrik.engine.job import Channel
-from mevrik.engine.run import FOREVER, LayoutError, Message, Outcome, Run, RunOptions
+from mevrik.engine.run import LayoutError, Message, Outcome, Run, RunOptions
+from mevrik.engine.simulation import FOREVER
 from mevrik.expect.coverage import Coverage, coverage
 from mevrik.expect.table import Problem, Table, TableError, bind, read_table_text
 from mevrik.lab.capture import CaptureError, match_channels, read_capture, read_map
@@ -188,7 +189,9 @@ class _Examination:
         outputs = {p.name for p in found.ports if p.direction == "output"}
         for name, _ in subject.expressions:
             if name not in outputs:
-                found.problems.append(Problem(str(self.folder / "mevrik.toml"), 1, f"expressions: '{name}' is no output of '{subject.module}'"))
+                found.problems.append(
+                    Problem(str(self.folder / "mevrik.toml"), 1, f"expressions: '{name}' is no output of '{subject.module}'")
+                )
 
     # ---- stimulus ----
 
@@ -285,19 +288,25 @@ class _Examination:
         record = RunRecord(self.record_path)
         scope = record.scope_of_module(subject.module)
         if scope is None:
-            found.problems.append(Problem(str(subject.sources[0]), 1, f"the testbench '{subject.testbench}' has no instance of '{subject.module}'"))
+            found.problems.append(
+                Problem(str(subject.sources[0]), 1, f"the testbench '{subject.testbench}' has no instance of '{subject.module}'")
+            )
             return
         found.scope = scope.path
         inputs = [p.name for p in found.ports if p.direction != "output"]
         clocked = any(p.role == "clock" for p in found.ports)
         if self.table is not None and clocked and not any(c.port.role == "clock" for c in self.table.columns):
-            found.notes.append("a truth table says nothing about a design with a clock unless the clock is one of its columns: not compared")
+            found.notes.append(
+                "a truth table says nothing about a design with a clock unless the clock is one of its columns: not compared"
+            )
         elif self.table is not None:
             found.ledgers.append(against_table(subject.name, record, scope.path, self.table, inputs))
         model = f"{bench_name(subject.module)}.{MODEL}"
         if subject.expressions and any(s.path == model for s in record.scopes.values()):
             outputs = [k for k, _ in subject.expressions]
-            found.ledgers.append(against_model(subject.name, record, f"{bench_name(subject.module)}.{INSTANCE}", model, outputs, inputs))
+            found.ledgers.append(
+                against_model(subject.name, record, f"{bench_name(subject.module)}.{INSTANCE}", model, outputs, inputs)
+            )
         if subject.capture is not None:
             self._compare_capture(record, scope.path)
 

@@ -9,6 +9,7 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import zstandard
@@ -26,11 +27,12 @@ class RecordError(Exception):
 
 @dataclass(frozen=True, slots=True)
 class SignalInfo:
-    """One recorded signal. `kind`: net, var, real, event. `msb`/`lsb` are the declared range."""
+    """One recorded signal. `kind`: net, var, real, event. `msb`/`lsb` are the declared range,
+    `size` the bytes of one plane."""
 
     number: int
     width: int
-    bytes: int
+    size: int
     planes: int
     elements: int
     signed: bool
@@ -110,7 +112,7 @@ class Trace:
 
     def logic(self, index: int) -> Logic:
         row = self.values[index].tobytes()
-        size = self.info.bytes
+        size = self.info.size
         unk = int.from_bytes(row[size:], "little") if self.info.planes > 1 else 0
         return Logic(self.info.width, int.from_bytes(row[:size], "little"), unk)
 
@@ -134,13 +136,18 @@ class Trace:
 
     def plane(self, which: int) -> U64:
         """Plane 0 (value) or 1 (unknown) of signals up to 64 bits, as one number an entry."""
-        size = self.info.bytes
+        size = self.info.size
         if size > 8:
             raise ValueError(f"the signal is {self.info.width} bits wide")
         if which and self.info.planes < 2:
             return np.zeros(len(self.times), np.uint64)
         part = np.ascontiguousarray(self.values[:, size * which : size * (which + 1)])
         return part.view(f"<u{size}").reshape(-1).astype(np.uint64)
+
+
+def _signal(row: tuple[Any, ...]) -> SignalInfo:
+    labels = {int(k): v for k, v in json.loads(row[9] or "{}").items()}
+    return SignalInfo(*row[:5], bool(row[5]), *row[6:9], labels, row[10], bool(row[11]))
 
 
 class RunRecord:
@@ -161,7 +168,9 @@ class RunRecord:
     def _read_tables(self) -> None:
         db = self.db
         self.signals = {
-            r[0]: SignalInfo(*r[:5], bool(r[5]), *r[6:9], {int(k): v for k, v in json.loads(r[9] or "{}").items()}, r[10], bool(r[11]))
+            r[0]: SignalInfo(
+                *r[:5], bool(r[5]), *r[6:9], {int(k): v for k, v in json.loads(r[9] or "{}").items()}, r[10], bool(r[11])
+            )
             for r in db.execute("SELECT * FROM signals")
         }
         self.names = {r[0]: NameInfo(*r) for r in db.execute("SELECT * FROM names ORDER BY rowid")}
@@ -224,7 +233,9 @@ class RunRecord:
     # ---- changes ----
 
     def blocks(self, signal: int) -> list[BlockInfo]:
-        rows = self.db.execute("SELECT rowid, first, last, count, unknown FROM blocks WHERE signal = ? ORDER BY first, rowid", (signal,))
+        rows = self.db.execute(
+            "SELECT rowid, first, last, count, unknown FROM blocks WHERE signal = ? ORDER BY first, rowid", (signal,)
+        )
         return [BlockInfo(r[0], r[1], r[2], r[3], bool(r[4])) for r in rows]
 
     def _unpack(self, row: int, count: int, size: int) -> tuple[U64, NDArray[np.uint32], NDArray[np.uint32], NDArray[np.uint8]]:
@@ -255,7 +266,7 @@ class RunRecord:
             high = len(blocks) if end is None else bisect_right([b.first for b in blocks], end)
             before = blocks[low - 1] if low else None
             blocks = blocks[low:high]
-        size = info.bytes * info.planes
+        size = info.size * info.planes
         parts = [self._unpack(b.row, b.count, size) for b in blocks]
         if before is not None:
             edge = self._unpack(before.row, before.count, size)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from mevrik.waves.record import Trace, U64
+from mevrik.waves.record import U64, Trace
 
 Values = NDArray[np.object_] | NDArray[np.int64] | U64
 
@@ -20,7 +20,7 @@ def entries_at(trace: Trace, times: U64) -> NDArray[np.int64]:
 def sample(trace: Trace, times: U64) -> tuple[Values, Values]:
     """Both planes at the end of each moment: numbers of 64 bits, or Python integers for wider signals."""
     at = entries_at(trace, times)
-    if trace.info.bytes <= 8:
+    if trace.info.size <= 8:
         return trace.plane(0)[at], trace.plane(1)[at]
     val = np.empty(len(at), object)
     unk = np.empty(len(at), object)

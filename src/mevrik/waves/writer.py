@@ -50,7 +50,9 @@ class RecordWriter:
         with self.lock:
             self.db.execute("INSERT INTO messages VALUES (?,?,?,?,?)", (severity, time, file, line, text))
 
-    def store(self, signal: int, times: np.ndarray, deltas: np.ndarray, sites: np.ndarray, values: np.ndarray, unknown: bool) -> None:
+    def store(
+        self, signal: int, times: np.ndarray, deltas: np.ndarray, sites: np.ndarray, values: np.ndarray, unknown: bool
+    ) -> None:
         steps = np.diff(times, prepend=times[:1])
         packed = steps.tobytes() + deltas.tobytes() + sites.tobytes() + values.tobytes()
         row = (signal, int(times[0]), int(times[-1]), len(times), int(unknown), self.packer.compress(packed))
@@ -61,6 +63,7 @@ class RecordWriter:
 
     def follow(self, lib: c.CDLL, planes: dict[int, int]) -> None:
         """Store what the kernel hands over, in a thread, until the recording is closed."""
+
         def work() -> None:
             block = Block()
             while lib.record_next(c.byref(block)):

@@ -5,7 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QAbstractItemView, QComboBox, QFileDialog, QHeaderView, QLabel, QTableWidget, QTableWidgetItem, QVBoxLayout
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QFileDialog,
+    QHeaderView,
+    QLabel,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+)
 
 from mevrik.compare.ledger import MEASURED
 from mevrik.design.time import show_time
@@ -84,7 +93,13 @@ class CapturesDesk(Desk):
             port = found.matched.get(channel, "") if found else ""
             counts = ledger.by_signal.get(port, [0, 0, 0]) if ledger else [0, 0, 0]
             edges = int((values[1:] != values[:-1]).sum())
-            for column, text in ((0, channel), (2, f"{edges:,}"), (3, f"{counts[0]:,}"), (4, f"{counts[1]:,}"), (5, f"{counts[2]:,}")):
+            for column, text in (
+                (0, channel),
+                (2, f"{edges:,}"),
+                (3, f"{counts[0]:,}"),
+                (4, f"{counts[1]:,}"),
+                (5, f"{counts[2]:,}"),
+            ):
                 item = QTableWidgetItem(text)
                 item.setFont(theme.font(code=column == 0, bold=column == 4 and counts[1] > 0))
                 if column == 4 and counts[1]:
@@ -103,7 +118,8 @@ class CapturesDesk(Desk):
 
     def _show_channel(self, row: int, column: int) -> None:
         found = self.session.current
-        channel = self.table.item(row, 0).text()
+        item = self.table.item(row, 0)
+        channel = item.text() if item is not None else ""
         if found is not None and channel in found.matched:
             self.session.select(signal=f"{found.scope}.{found.matched[channel]}")
             self.session.show_desk.emit("Waves")
@@ -126,7 +142,9 @@ class CapturesDesk(Desk):
             self.session.said.emit(f"{path} can't be written: {error.strerror}")
 
     def choose(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Choose a capture", str(self.session.project.folder) if self.session.project else "", "CSV (*.csv)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Choose a capture", str(self.session.project.folder) if self.session.project else "", "CSV (*.csv)"
+        )
         if name:
             self.take(Path(name))
 

@@ -48,8 +48,12 @@ class LedgerModel(QAbstractTableModel):
         entry, ledger = self.entries[index.row()]
         column = index.column()
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            left, right = (entry.left, entry.right) if self.pair else (f"{ledger.left} {entry.left}", f"{ledger.right} {entry.right}")
-            return (self._when(entry), str(entry.row + 1) if entry.row >= 0 else "", entry.signal, left, right, self._what(entry))[column]
+            left, right = (
+                (entry.left, entry.right) if self.pair else (f"{ledger.left} {entry.left}", f"{ledger.right} {entry.right}")
+            )
+            return (self._when(entry), str(entry.row + 1) if entry.row >= 0 else "", entry.signal, left, right, self._what(entry))[
+                column
+            ]
         if role == Qt.ItemDataRole.FontRole:
             return theme.font(code=column in (3, 4), bold=column == 4)
         if role == Qt.ItemDataRole.ForegroundRole and column in (4, 5):
@@ -132,7 +136,12 @@ class LedgerDesk(Desk):
         elif found is None:
             self.show_empty("Being examined", "The ledger fills when the run is over.")
         elif found.failed:
-            self.show_empty("Not examined", "Something is in the way; the inspector says what.", "Open Sources", lambda: self.session.show_desk.emit("Sources"))
+            self.show_empty(
+                "Not examined",
+                "Something is in the way; the inspector says what.",
+                "Open Sources",
+                lambda: self.session.show_desk.emit("Sources"),
+            )
         else:
             text = f"Nothing was said yet about what {subject.module} should do, and nothing was measured."
             self.show_empty("Nothing compared", text, "Open Tables", lambda: self.session.show_desk.emit("Tables"))

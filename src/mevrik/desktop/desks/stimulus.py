@@ -7,7 +7,15 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import (
-    QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QScrollArea, QStackedWidget, QVBoxLayout, QWidget,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPlainTextEdit,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
 )  # fmt: skip
 
 from mevrik.design.ports import PortInfo
@@ -123,7 +131,9 @@ class StimulusDesk(Desk):
         if subject is None:
             self.show_empty("No stimulus", "What drives the inputs of a design is shown here.")
         elif subject.testbench:
-            bench = next((p for p in subject.sources if subject.testbench in p.stem), subject.sources[-1] if subject.sources else None)
+            bench = next(
+                (p for p in subject.sources if subject.testbench in p.stem), subject.sources[-1] if subject.sources else None
+            )
             self.show_empty(
                 f"Driven by {subject.testbench}",
                 "This design comes with a testbench, which sets the inputs itself.",
@@ -288,5 +298,3 @@ class StimulusDesk(Desk):
             self.session.reload()
         else:
             self.session.examine(subject)
-
-

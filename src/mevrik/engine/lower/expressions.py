@@ -61,10 +61,10 @@ class ExpressionLowerer:
                     return f.op(f"call double @k_real_power(double {x1}, double {x2})")
                 return f.op(f"{_REAL_OPS[op]} double {x1}, {x2}")
             case n.Choice(cond=cond, a=a, b=b):
-                t, x = self.truth(cond)
+                t, unsure = self.truth(cond)
                 x1, x2 = self.real(a), self.real(b)
                 chosen = f.op(f"select i1 {t}, double {x1}, double {x2}")
-                return f.op(f"select i1 {x}, double 0.0, double {chosen}") if x else chosen
+                return f.op(f"select i1 {unsure}, double 0.0, double {chosen}") if unsure else chosen
             case n.Call():
                 return self.call(e)[0]
             case n.SysCall(name=name, args=args):
@@ -582,7 +582,9 @@ class ExpressionLowerer:
         divisor = f.op(f"select i1 {bad}, i{w} 1, i{w} {b.v}")
         rest = op == "%"
         if w > 64:
-            r = self._wide_call("k_divide", Val(a.v, None, w), Val(divisor, None, w), f", i32 {int(signed)}, i32 {int(rest)}", signed)
+            r = self._wide_call(
+                "k_divide", Val(a.v, None, w), Val(divisor, None, w), f", i32 {int(signed)}, i32 {int(rest)}", signed
+            )
         elif signed and w > 1:
             # the most negative number by -1 overflows: it is done as a negation
             minus = f.op(f"icmp eq i{w} {divisor}, -1")

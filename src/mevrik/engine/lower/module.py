@@ -45,9 +45,7 @@ class ModuleLowerer:
         self._strings: dict[str, str] = {}
         self._entry_of: dict[int, int] = {}
         self._sizes: list[tuple[str, Function]] = []
-        self._forced = {
-            (name[0].unit, name[1]) for slot in layout.slots if slot.forced for name in slot.names
-        }
+        self._forced = {(name[0].unit, name[1]) for slot in layout.slots if slot.forced for name in slot.names}
         self.drivers_of: dict[Unit, dict[tuple[Process, int], int]] = {}
         self._number_drivers()
 
@@ -117,9 +115,9 @@ class ModuleLowerer:
         f = Function(self, sub.unit, False, is_process=False)
         lower = StatementLowerer(self, f)
         saved = self.process
-        recursive = any(isinstance(x, n.Call) for s in walk.statements(sub.body) for e in walk.own_expressions(s) for x in walk.expressions(e)) or any(
-            isinstance(s, n.CallTask) for s in walk.statements(sub.body)
-        )
+        recursive = any(
+            isinstance(x, n.Call) for s in walk.statements(sub.body) for e in walk.own_expressions(s) for x in walk.expressions(e)
+        ) or any(isinstance(s, n.CallTask) for s in walk.statements(sub.body))
         if recursive:
             d = f.op("load i32, ptr @depth")
             more = f.op(f"add i32 {d}, 1")
@@ -255,8 +253,8 @@ class ModuleLowerer:
                 else:
                     f, low, high, state = where
                     values = (self._entry_of[id(f)], low, high, state)
-                for key, value in zip(("fn", "low", "high", "state"), values, strict=True):
-                    text = text.replace(f"@@{key}{number}@@", str(value))
+                for part, value in zip(("fn", "low", "high", "state"), values, strict=True):
+                    text = text.replace(f"@@{part}{number}@@", str(value))
         return Code(text, self.entries, process_entry, frame_size, static)
 
     @staticmethod

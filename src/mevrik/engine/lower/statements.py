@@ -19,8 +19,8 @@ _FINISH, _STOP = 1, 2
 def simple_sense(sense: n.Sense) -> bool:
     """A whole signal that the kernel can watch for this edge by itself."""
     e = sense.expr
-    return isinstance(e, n.Ref) and e.element is None and e.signal.kind != "local" and (
-        sense.edge == "any" or isinstance(e.type, Vec)
+    return (
+        isinstance(e, n.Ref) and e.element is None and e.signal.kind != "local" and (sense.edge == "any" or isinstance(e.type, Vec))
     )
 
 
@@ -147,7 +147,7 @@ class StatementLowerer(ExpressionLowerer):
         elif total > 64:
             shifted = f.op(f"zext i64 {shifted} to i{total}")
         mask_v = f.op(f"shl i{total} {(1 << piece.w) - 1}, {shifted}")
-        planes = []
+        planes: list[str | None] = []
         for plane, new in ((old.v, piece.v), (old.u, piece.u)):
             if plane is None:
                 planes.append(None)
@@ -514,7 +514,9 @@ class StatementLowerer(ExpressionLowerer):
         number = len(self.module.disables)
         self.module.disables.append(s.block)
         inst = f.inst()
-        f.emit(f"call void @k_disable(i32 @@fn{number}@@, ptr {inst}, i32 @@low{number}@@, i32 @@high{number}@@, i32 @@state{number}@@)")
+        f.emit(
+            f"call void @k_disable(i32 @@fn{number}@@, ptr {inst}, i32 @@low{number}@@, i32 @@high{number}@@, i32 @@state{number}@@)"
+        )
 
     # ---- waits ----
 
@@ -617,9 +619,9 @@ class StatementLowerer(ExpressionLowerer):
         pos, neg = 0, 0
         for a in range(4):
             for b in range(4):
-                if a != b and (a == 0 or b == 1) and not (a == 1):
+                if a != b and (a == 0 or b == 1) and a != 1:
                     pos |= 1 << (4 * a + b)
-                if a != b and (a == 1 or b == 0) and not (a == 0):
+                if a != b and (a == 1 or b == 0) and a != 0:
                     neg |= 1 << (4 * a + b)
         mask = {"posedge": pos, "negedge": neg, "edge": pos | neg}[e.edge]
         shifted = f.op(f"lshr i32 {mask}, {key}")
@@ -846,7 +848,9 @@ class StatementLowerer(ExpressionLowerer):
         left, right = signal.dims[0]
         number = f.storage(signal).number
         array = self.arg_array(rest)
-        f.emit(f"call void @k_readmem(i32 {number}, i32 {s.site}, i32 {bits}, ptr {array}, i32 {len(rest)}, i64 {left}, i64 {right})")
+        f.emit(
+            f"call void @k_readmem(i32 {number}, i32 {s.site}, i32 {bits}, ptr {array}, i32 {len(rest)}, i64 {left}, i64 {right})"
+        )
 
     def _sys_readmemh(self, s: n.SysTask) -> None:
         self._sys_readmem(s, 4)

@@ -119,9 +119,7 @@ class Preprocessor:
         for opened, _, _ in branches:
             self._error(opened, "this `ifdef has no `endif", "ifdef-open")
 
-    def _directive(
-        self, text: str, word: str, at: int, pos: int, branches: list[tuple[int, bool, bool]], fixed: int | None
-    ) -> int:
+    def _directive(self, text: str, word: str, at: int, pos: int, branches: list[tuple[int, bool, bool]], fixed: int | None) -> int:
         name = word[1:]
         active = not branches or branches[-1][2]
         outer = all(b[2] for b in branches[:-1])

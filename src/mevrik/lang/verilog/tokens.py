@@ -57,12 +57,10 @@ def _pattern(sv: bool) -> re.Pattern[str]:
         + "|"
         + time
         + r"(?P<num>(?:\d[\d_]*)?\s*'\s*[sS]?[bBoOdDhH]\s*[0-9a-fA-FxXzZ?][0-9a-zA-Z?_]*|'[01xXzZ](?![0-9a-zA-Z_])"
-        r"|\d[\d_]*(?:\.\d[\d_]*(?:[eE][+-]?\d[\d_]*)?|[eE][+-]?\d[\d_]*)|\d[\d_]*)"
-        + rf"|(?P<str>{string})"
+        r"|\d[\d_]*(?:\.\d[\d_]*(?:[eE][+-]?\d[\d_]*)?|[eE][+-]?\d[\d_]*)|\d[\d_]*)" + rf"|(?P<str>{string})"
         r"|(?P<esc>\\[^\s]+)"
         r"|(?P<sys>\$[A-Za-z_$][A-Za-z0-9_$]*)"
-        r"|(?P<dir>`(?:``|[A-Za-z_][A-Za-z0-9_$]*|\\\S+|[\"]|\\`\"))"
-        + rf"|(?P<op>{op})"
+        r"|(?P<dir>`(?:``|[A-Za-z_][A-Za-z0-9_$]*|\\\S+|[\"]|\\`\"))" + rf"|(?P<op>{op})"
         r"|(?P<bad>[\s\S])"
     )
 

@@ -5,7 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QSplitter, QStackedWidget, QTreeWidget, QTreeWidgetItem, QVBoxLayout
+from PySide6.QtWidgets import (
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QSplitter,
+    QStackedWidget,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+)
 
 from mevrik.desktop import theme
 from mevrik.desktop.desks.desk import Desk, word_button
@@ -100,7 +109,13 @@ class SourcesDesk(Desk):
             found = self.session.current
             record = self.session.record
             scope = next((s for s in record.scopes.values() if s.path == found.scope), None) if record and found else None
-            first = Path(scope.file) if scope is not None and Path(scope.file).is_file() else subject.sources[0] if subject.sources else None
+            first = (
+                Path(scope.file)
+                if scope is not None and Path(scope.file).is_file()
+                else subject.sources[0]
+                if subject.sources
+                else None
+            )
             if first is not None:
                 self.open(first)
         self._show_said()

@@ -6,7 +6,16 @@ from pathlib import Path
 
 from PySide6.QtCore import QEvent, QPoint, QRect, QSize, Qt
 from PySide6.QtGui import (
-    QColor, QHelpEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QTextBlock, QTextCharFormat, QTextCursor, QTextFormat,
+    QColor,
+    QHelpEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QTextBlock,
+    QTextCharFormat,
+    QTextCursor,
+    QTextFormat,
 )  # fmt: skip
 from PySide6.QtWidgets import QPlainTextEdit, QTextEdit, QToolTip, QWidget
 
@@ -149,9 +158,9 @@ class SourceEditor(QPlainTextEdit):
 
     def _whole_line(self, line: int, role: str) -> QTextEdit.ExtraSelection:
         made = QTextEdit.ExtraSelection()
-        made.cursor = QTextCursor(self.document().findBlockByNumber(line - 1))  # type: ignore[attr-defined]
-        made.format.setBackground(theme.colour(role))  # type: ignore[attr-defined]
-        made.format.setProperty(QTextFormat.Property.FullWidthSelection, True)  # type: ignore[attr-defined]
+        made.cursor = QTextCursor(self.document().findBlockByNumber(line - 1))
+        made.format.setBackground(theme.colour(role))
+        made.format.setProperty(QTextFormat.Property.FullWidthSelection, True)
         return made
 
     def _underline(self, line: int, d: Diagnostic) -> QTextEdit.ExtraSelection:
@@ -163,9 +172,9 @@ class SourceEditor(QPlainTextEdit):
         cursor.movePosition(QTextCursor.MoveOperation.EndOfWord, QTextCursor.MoveMode.KeepAnchor)
         if not cursor.hasSelection():
             cursor.movePosition(QTextCursor.MoveOperation.NextCharacter, QTextCursor.MoveMode.KeepAnchor)
-        made.cursor = cursor  # type: ignore[attr-defined]
-        made.format.setUnderlineStyle(QTextCharFormat.UnderlineStyle.WaveUnderline)  # type: ignore[attr-defined]
-        made.format.setUnderlineColor(theme.colour("differ" if d.severity == "error" else "unknown"))  # type: ignore[attr-defined]
+        made.cursor = cursor
+        made.format.setUnderlineStyle(QTextCharFormat.UnderlineStyle.WaveUnderline)
+        made.format.setUnderlineColor(theme.colour("differ" if d.severity == "error" else "unknown"))
         return made
 
     def go_to(self, line: int, mark: bool = True) -> None:

@@ -52,7 +52,9 @@ class WavesDesk(Desk):
             busy = self.session.busy
             self.show_empty(
                 "No run yet",
-                "The run is under way." if busy else "Waves appear once the design was simulated. What keeps it from that is told in the inspector.",
+                "The run is under way."
+                if busy
+                else "Waves appear once the design was simulated. What keeps it from that is told in the inspector.",
             )
             return
         self.show_body()

@@ -109,7 +109,15 @@ class Painter:
         self.p.drawLine(QLineF(a, low, b, low))
 
     def _bus(
-        self, shape: Shape, row: Row, info: SignalInfo, left: np.ndarray, right: np.ndarray, draw: np.ndarray, top: float, height: float
+        self,
+        shape: Shape,
+        row: Row,
+        info: SignalInfo,
+        left: np.ndarray,
+        right: np.ndarray,
+        draw: np.ndarray,
+        top: float,
+        height: float,
     ) -> None:
         high, low = top + PAD, top + height - PAD + 0.5
         p = self.p

@@ -62,7 +62,7 @@ class Shape:
         return show(value, row.radix or default_radix(info), info.signed)
 
     def unknown(self, index: int) -> str:
-        """"x" or "z" if the whole value is that, "some" if a part is, else ""."""
+        """ "x" or "z" if the whole value is that, "some" if a part is, else ""."""
         value = self.trace.logic(int(self.entries[index])) if self.trace is not None else self.values[index]
         if not value.unk:
             return ""
@@ -91,18 +91,22 @@ def shape_of(record: RunRecord, row: Row, start: int, end: int) -> Shape:
     if info.kind == "real" or (info.width > 1 and row.bit < 0):
         return Shape(times, None, trace, settled)
     bit = max(row.bit, 0)
-    if info.bytes <= 8:
+    if info.size <= 8:
         val = trace.plane(0)[settled] >> np.uint64(bit) & np.uint64(1)
         unk = trace.plane(1)[settled] >> np.uint64(bit) & np.uint64(1)
     else:
         val = (trace.values[settled, bit // 8] >> (bit % 8)) & 1
-        unk = (trace.values[settled, info.bytes + bit // 8] >> (bit % 8)) & 1 if info.planes > 1 else np.zeros(len(settled), np.uint8)
+        unk = (
+            (trace.values[settled, info.size + bit // 8] >> (bit % 8)) & 1 if info.planes > 1 else np.zeros(len(settled), np.uint8)
+        )
     codes = (val + 2 * unk).astype(np.uint8)  # 2 is z, 3 is x
     keep = np.append(True, codes[1:] != codes[:-1]) if len(codes) else np.zeros(0, bool)
     return Shape(times[keep], codes[keep], None, settled[keep])
 
 
-def measured_shape(findings: Findings, row: Row, samples: NDArray[np.uint64], stamps: NDArray[np.float64], info: SignalInfo) -> Shape:
+def measured_shape(
+    findings: Findings, row: Row, samples: NDArray[np.uint64], stamps: NDArray[np.float64], info: SignalInfo
+) -> Shape:
     """A channel of the capture at the offset that was found; `stamps` in ticks of the run."""
     keep = np.append(True, samples[1:] != samples[:-1])
     times = stamps[keep]

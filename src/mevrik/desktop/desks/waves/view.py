@@ -213,13 +213,17 @@ class WaveView(QWidget):
             painter.setFont(theme.font(theme.BODY, code=not row.measured, italic=row.measured))
             painter.setPen(theme.colour("faint" if row.measured or not port else "ink"))
             painter.drawText(
-                QRectF(inset, top, self.names_width - inset - 4, theme.ROW), Qt.AlignmentFlag.AlignVCenter, theme.elide_middle(row.label(info), chars)
+                QRectF(inset, top, self.names_width - inset - 4, theme.ROW),
+                Qt.AlignmentFlag.AlignVCenter,
+                theme.elide_middle(row.label(info), chars),
             )
             painter.setFont(theme.font(theme.BODY, code=True, bold=True))
             painter.setPen(theme.colour("ink"))
             text = theme.elide_middle(self.value_text(row), max(int((self.values_width - 8) / 7.4), 3))
             painter.drawText(
-                QRectF(self.names_width, top, self.values_width - 8, theme.ROW), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text
+                QRectF(self.names_width, top, self.values_width - 8, theme.ROW),
+                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                text,
             )
         painter.restore()
         painter.setPen(QPen(theme.colour("rule"), 1))
@@ -229,7 +233,9 @@ class WaveView(QWidget):
         painter.setPen(theme.colour("faint"))
         painter.drawText(QRectF(22, 0, self.names_width, AXIS), Qt.AlignmentFlag.AlignVCenter, "signal")
         painter.drawText(
-            QRectF(self.names_width, 0, self.values_width - 8, AXIS), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, "value"
+            QRectF(self.names_width, 0, self.values_width - 8, AXIS),
+            Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+            "value",
         )
 
     def _axis(self, painter: QPainter, low: float, high: float, tick: int) -> None:
@@ -292,7 +298,7 @@ class WaveView(QWidget):
             if near:
                 time = min(near, key=lambda t: abs(t - time))
         end = self.session.record.end if self.session.record else 0
-        return int(round(min(max(time, 0), end)))
+        return round(min(max(time, 0), end))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.session.record is None:
@@ -362,7 +368,11 @@ class WaveView(QWidget):
     def move_row(self, index: int, to: int) -> None:
         """Move a row, with the bits that belong to it, before the row `to`."""
         end = index + 1
-        while end < len(self.rows) and self.rows[end].path == self.rows[index].path and (self.rows[end].bit >= 0 or self.rows[end].measured):
+        while (
+            end < len(self.rows)
+            and self.rows[end].path == self.rows[index].path
+            and (self.rows[end].bit >= 0 or self.rows[end].measured)
+        ):
             end += 1
         if index <= to <= end:
             return

@@ -324,7 +324,7 @@ class ExpressionElaborator:
             case ast.RealNumber(value=value):
                 return n.RealConst(REAL, value)
             case ast.TimeLiteral(seconds=seconds):
-                return n.RealConst(REAL, seconds / 10.0**self.time_unit())
+                return n.RealConst(REAL, seconds / 10.0 ** self.time_unit())
             case ast.Name() | ast.Member() | ast.Index():
                 return self.read(e)
             case ast.Unary(op=op, operand=operand):
@@ -384,9 +384,7 @@ class ExpressionElaborator:
         result: n.Expr | None = None
         for part in e.right.parts:
             if isinstance(part, ast.MinTypMax):
-                hit: n.Expr = n.Binary(
-                    BIT, "&&", self.compare(">=", e.left, part.low), self.compare("<=", e.left, part.high)
-                )
+                hit: n.Expr = n.Binary(BIT, "&&", self.compare(">=", e.left, part.low), self.compare("<=", e.left, part.high))
             else:
                 hit = self.compare("==?", e.left, part)
             result = hit if result is None else n.Binary(BIT, "||", result, hit)
@@ -623,7 +621,9 @@ class ExpressionElaborator:
 
     def _outside(self, pos: int, value: int, low: int, high: int, name: str) -> None:
         self.context.diagnostics.warning(
-            pos, f"the index {value} is outside the range {low} to {high} of {name}: reading gives x, writing is lost", "index-range"
+            pos,
+            f"the index {value} is outside the range {low} to {high} of {name}: reading gives x, writing is lost",
+            "index-range",
         )
 
     def _offset(self, step: ast.Index, left: int, right: int, stride: int, name: str) -> n.Offset:

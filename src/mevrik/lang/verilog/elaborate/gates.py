@@ -7,7 +7,14 @@ from mevrik.design.types import BIT
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
-_MANY_INPUTS = {"and": ("&", False), "nand": ("&", True), "or": ("|", False), "nor": ("|", True), "xor": ("^", False), "xnor": ("^", True)}
+_MANY_INPUTS = {
+    "and": ("&", False),
+    "nand": ("&", True),
+    "or": ("|", False),
+    "nor": ("|", True),
+    "xor": ("^", False),
+    "xnor": ("^", True),
+}
 _ENABLED = {"bufif0": (False, False), "bufif1": (True, False), "notif0": (False, True), "notif1": (True, True)}
 _SWITCHES = {"nmos": True, "rnmos": True, "pmos": False, "rpmos": False}
 _X = n.Const(BIT, 1, 1)
@@ -97,5 +104,3 @@ def _gated(control: n.Expr, active: bool, data: n.Expr) -> n.Expr:
     on = n.Binary(BIT, "===", control, n.Const(BIT, int(active)))
     off = n.Binary(BIT, "===", control, n.Const(BIT, int(not active)))
     return n.Choice(BIT, on, data, n.Choice(BIT, off, _Z, _X))
-
-

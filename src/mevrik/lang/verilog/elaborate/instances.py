@@ -68,8 +68,8 @@ def _one(
     path = elab.scope.prefix + name
     steps = tuple(path.split("."))
     inner = {key[len(steps) :]: v for key, v in elab.defparams.items() if key[: len(steps)] == steps and len(key) > len(steps)}
-    for key in inner:
-        elab.defparams.pop(steps + key, None)
+    for below in inner:
+        elab.defparams.pop(steps + below, None)
     key = _key(module.name, given, inner)
     context = elab.context
     made = context.units.get(key)
@@ -130,7 +130,9 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
     else:
         if len(item.ports) > len(ports):
             elab.context.diagnostics.error(
-                item.ports[len(ports)].pos, f"'{item.module}' has {len(ports)} ports; this is connection {len(ports) + 1}", "connection"
+                item.ports[len(ports)].pos,
+                f"'{item.module}' has {len(ports)} ports; this is connection {len(ports) + 1}",
+                "connection",
             )
         pairs = list(zip(item.ports, ports, strict=False))
     for c, port in pairs:
@@ -143,7 +145,14 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
 
 
 def _connect_port(
-    elab: UnitElaborator, c: ast.Connection, port: Signal, path: str, made: UnitElaborator, index: int | None, count: int, item: ast.Instance
+    elab: UnitElaborator,
+    c: ast.Connection,
+    port: Signal,
+    path: str,
+    made: UnitElaborator,
+    index: int | None,
+    count: int,
+    item: ast.Instance,
 ) -> None:
     assert c.expr is not None
     inside = elab.stand_in(port, (path,), made)
@@ -155,7 +164,13 @@ def _connect_port(
     plain = outer is not None and outer.signal is not None and outer.bits is None and outer.element is None and not outer.dims
     if plain and outer is not None and outer.signal is not None and outer.signal.type == port.type and not port.dims:
         link = (inside, outer.signal)
-    elif plain and outer is not None and outer.signal is not None and isinstance(outer.signal.type, Vec) and isinstance(port.type, Vec):
+    elif (
+        plain
+        and outer is not None
+        and outer.signal is not None
+        and isinstance(outer.signal.type, Vec)
+        and isinstance(port.type, Vec)
+    ):
         if outer.signal.type.width == port.type.width and outer.signal.type.four == port.type.four:
             link = (inside, outer.signal)
     if port.dims:
@@ -176,7 +191,9 @@ def _connect_port(
         return
     if port.port == "inout":
         if link is None:
-            raise elab.error(c.pos, f"the inout port '{port.name}' must be connected to a whole net of its width for now", "unsupported")
+            raise elab.error(
+                c.pos, f"the inout port '{port.name}' must be connected to a whole net of its width for now", "unsupported"
+            )
         elab.unit.processes.append(Process("join", [], c.pos, elab.scope.prefix, (), link))
         return
     places = elab.place(c.expr)
@@ -184,7 +201,9 @@ def _connect_port(
         target = p.signal.target or p.signal
         if target.kind != "net" and not elab.module.sv:
             raise elab.error(
-                c.pos, f"the output '{port.name}' of '{item.name}' must drive a net, but '{target.name}' is a variable: declare it as wire", "port-variable"
+                c.pos,
+                f"the output '{port.name}' of '{item.name}' must drive a net, but '{target.name}' is a variable: declare it as wire",
+                "port-variable",
             )
     total = sum(p.width for p in places)
     base: n.Expr = n.Ref(inside.type, inside)

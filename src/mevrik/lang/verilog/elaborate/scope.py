@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.types import Type
-from mevrik.design.unit import Signal, Subprogram, Unit
+from mevrik.design.unit import Subprogram, Unit
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:

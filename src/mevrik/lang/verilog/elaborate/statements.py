@@ -194,7 +194,9 @@ class StatementElaborator(ExpressionElaborator):
                     repeat = self.expr(s.control.repeat)
         if s.nonblocking:
             if any(p.signal.kind == "local" for p in places):
-                raise self.error(s.pos, "an automatic variable can't be assigned with '<=' (IEEE 1364-2005 6.3)", "nonblocking-local")
+                raise self.error(
+                    s.pos, "an automatic variable can't be assigned with '<=' (IEEE 1364-2005 6.3)", "nonblocking-local"
+                )
             return [n.Schedule(site, places, built, delay, events, repeat)]
         return [n.Assign(site, places, built, delay, events, repeat)]
 

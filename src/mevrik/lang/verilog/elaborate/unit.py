@@ -116,9 +116,7 @@ class UnitElaborator(StatementElaborator):
         if found is None:
             if steps and isinstance(steps[0], ast.Member):
                 return self._upward(tree, steps)
-            raise self.error(
-                tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, scope.visible())}", "unknown-name"
-            )
+            raise self.error(tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, scope.visible())}", "unknown-name")
         return self._descend(found[0], tree.name, steps, (), self)
 
     def _descend(
@@ -183,9 +181,7 @@ class UnitElaborator(StatementElaborator):
                     return self.stand_in(walk.owner(entity), path, outer), rest
                 return entity, rest
             above = outer
-        raise self.error(
-            tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, self.scope.visible())}", "unknown-name"
-        )
+        raise self.error(tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, self.scope.visible())}", "unknown-name")
 
     def stand_in(self, signal: Signal, path: tuple[str, ...], home: UnitElaborator) -> Signal:
         if signal.target is not None:
@@ -278,9 +274,7 @@ class UnitElaborator(StatementElaborator):
             return 0, left - 1
         return left, self.constant_int(r.right, "the right bound of a range")
 
-    def signal(
-        self, scope: Scope, name: str, shape: Shape, dims: list[ast.Range], kind: str, pos: int, net: str = ""
-    ) -> Signal:
+    def signal(self, scope: Scope, name: str, shape: Shape, dims: list[ast.Range], kind: str, pos: int, net: str = "") -> Signal:
         ranges = tuple(self.range(r) for r in dims)
         left, right = shape.packed[0] if shape.packed else (0, 0)
         if len(shape.packed) > 1 and isinstance(shape.type, Vec):
@@ -304,9 +298,9 @@ class UnitElaborator(StatementElaborator):
     def _header(self) -> None:
         for decl in self.module.params:
             self._guard(lambda decl=decl: self._parameter(decl, self.root, True))  # type: ignore[misc]
-        body_params = {
-            d.name for i in self.module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names
-        } | {d.name for i in self.module.params for d in i.names}
+        body_params = {d.name for i in self.module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names} | {
+            d.name for i in self.module.params for d in i.names
+        }
         for name in self.given:
             if name not in body_params:
                 pass  # reported at the instance, where it stands
@@ -365,7 +359,9 @@ class UnitElaborator(StatementElaborator):
         for s in self.unit.signals:
             if s.port and id(s) not in listed:
                 self.context.diagnostics.error(
-                    s.pos, f"'{s.name}' is declared as {s.port} but is not in the port list of '{self.module.name}'", "port-unlisted"
+                    s.pos,
+                    f"'{s.name}' is declared as {s.port} but is not in the port list of '{self.module.name}'",
+                    "port-unlisted",
                 )
 
     def _declare(self, items: list[ast.Item], scope: Scope) -> None:
@@ -485,7 +481,14 @@ class UnitElaborator(StatementElaborator):
         shape = self.resolve_type(item.type)
         for d in item.names:
             old = scope.names.get(d.name)
-            if isinstance(old, Signal) and old.port and not d.dims and scope is self.root and old.kind == "net" and not self.module.ansi:
+            if (
+                isinstance(old, Signal)
+                and old.port
+                and not d.dims
+                and scope is self.root
+                and old.kind == "net"
+                and not self.module.ansi
+            ):
                 old.net = item.kind
                 made = old
             else:
@@ -517,9 +520,7 @@ class UnitElaborator(StatementElaborator):
         shape = self.resolve_type(item.type)
         for d in item.names:
             old = scope.names.get(d.name)
-            if (
-                isinstance(old, Signal) and old.port and old.kind == "net" and scope is self.root and not self.module.ansi
-            ):
+            if isinstance(old, Signal) and old.port and old.kind == "net" and scope is self.root and not self.module.ansi:
                 if old.port != "output":
                     raise self.error(d.pos, f"the {old.port} port '{d.name}' can't be a variable", "port-variable")
                 old.kind, old.net = "var", ""
@@ -543,9 +544,7 @@ class UnitElaborator(StatementElaborator):
             if not isinstance(item, ast.VarDecl):
                 self._guard(lambda item=item: self._declare_one(item, scope))  # type: ignore[misc]
                 continue
-            local = item.lifetime == "automatic" or automatic or (
-                item.lifetime != "static" and sub is not None and sub.automatic
-            )
+            local = item.lifetime == "automatic" or automatic or (item.lifetime != "static" and sub is not None and sub.automatic)
             if not local:
                 self._guard(lambda item=item: self._variables(item, scope))  # type: ignore[misc]
                 continue
@@ -818,7 +817,9 @@ class UnitElaborator(StatementElaborator):
         sense: tuple[n.Sense, ...] | None = None
         if item.kind in ("always_comb", "always_latch"):
             written = {walk.owner(p.signal) for p in walk.writes(body)}
-            sense = tuple(s for s in sensitivity(body, True) if isinstance(s.expr, n.Ref) and walk.owner(s.expr.signal) not in written)
+            sense = tuple(
+                s for s in sensitivity(body, True) if isinstance(s.expr, n.Ref) and walk.owner(s.expr.signal) not in written
+            )
             kind = "always_comb"
         elif kind == "always":
             if not walk.suspends(body):
@@ -830,7 +831,9 @@ class UnitElaborator(StatementElaborator):
                 sense = body[0].events
                 body = body[1:]
                 if not sense:
-                    self.context.diagnostics.warning(item.pos, "this '@*' waits for nothing: the block reads no signal", "never-runs")
+                    self.context.diagnostics.warning(
+                        item.pos, "this '@*' waits for nothing: the block reads no signal", "never-runs"
+                    )
         made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals)
         self.unit.processes.append(made)
 
@@ -846,4 +849,4 @@ def _is_const(e: n.Expr) -> bool:
     return False
 
 
-__all__ = ["InstanceDecl", "UnitElaborator", "EventType"]
+__all__ = ["EventType", "InstanceDecl", "UnitElaborator"]

@@ -196,7 +196,7 @@ class ItemParser(StatementParser):
         ports: list[ast.Port] = []
         if self.accept("("):
             if not self.accept(")"):
-                ports = self.ansi_ports() if self.kind in DIRECTIONS or self.sv else self.ansi_ports()
+                ports = self.ansi_ports()
                 self.expect(")", "after the ports")
             if self.sv and ports and ports[0].direction == "inout" and ports[0].pos:
                 for port in ports:

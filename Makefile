@@ -1,0 +1,33 @@
+# Each target does its own set-up; the second time it is quick.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+STAMP := $(VENV)/.ready
+
+.PHONY: demo test bench lint screenshots clean
+.DEFAULT_GOAL := test
+
+$(STAMP): pyproject.toml setup.py packaging/setup.sh $(wildcard src/mevrik/engine/kernel/*)
+	@PYTHON=$(PYTHON) sh packaging/setup.sh $(VENV)
+	@touch $@
+
+demo: $(STAMP)            ## start the desktop on a fresh copy of the demo project
+	@$(BIN)/mevrik demo
+
+test: $(STAMP)            ## all tests, no display needed
+	@$(BIN)/ruff check src tests bench packaging
+	@$(BIN)/mypy
+	@QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 2
+
+lint: $(STAMP)            ## style and types only
+	@$(BIN)/ruff check src tests bench packaging
+	@$(BIN)/mypy
+
+bench: $(STAMP)           ## speed, beside hand-written C compiled in the same run
+	@$(BIN)/python bench/bench.py
+
+screenshots: $(STAMP)     ## the pictures in docs/screenshots, from the demo project
+	@QT_QPA_PLATFORM=offscreen $(BIN)/python packaging/screenshots.py
+
+clean:
+	rm -rf $(VENV) build dist src/*.egg-info src/mevrik/engine/_kernel*.so

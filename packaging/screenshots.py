@@ -1,0 +1,78 @@
+"""Writes the pictures in docs/screenshots from the demo project."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
+SIZE = (1280, 800)
+
+
+def main() -> int:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    scratch = tempfile.mkdtemp()
+    os.environ["XDG_CONFIG_HOME"] = scratch
+    from PySide6.QtTest import QTest
+
+    from mevrik.demo import fresh_copy
+    from mevrik.desktop.app import application
+    from mevrik.desktop.session import Session
+    from mevrik.desktop.shell import Shell
+    from mevrik.engine.job import warm_up
+
+    warm_up()
+    application()
+    session = Session()
+    shell = Shell(session)
+    shell.resize(*SIZE)
+    shell.show()
+    shell.open(fresh_copy(Path(scratch) / "tarnwick_lock"))
+    limit = time.monotonic() + 60
+    while session.busy and time.monotonic() < limit:
+        QTest.qWait(20)
+    TARGET.mkdir(parents=True, exist_ok=True)
+
+    def ledger() -> None:
+        session.choose("gate_interlock_flawed")
+        shell.show_desk("Ledger")
+        session.step_entry(1)
+
+    def alone(subject: str, desk: str) -> Callable[[], None]:
+        def show() -> None:
+            session.choose(subject)
+            shell.one_desk()
+            shell.show_desk(desk)
+
+        return show
+
+    def measured() -> None:
+        alone("paddle_pwm", "Waves")()
+        session.step_entry(1)
+
+    def dark() -> None:
+        shell.set_theme("dark")
+        measured()
+
+    for name, arrange in (
+        ("ledger", ledger), ("tables", alone("gate_interlock_flawed", "Tables")), ("sources", alone("gate_interlock_flawed", "Sources")),
+        ("stimulus", alone("lamp_timer", "Stimulus")), ("waves", measured), ("captures", alone("paddle_pwm", "Captures")), ("dark", dark),
+    ):  # fmt: skip
+        arrange()
+        QTest.qWait(200)
+        shell.status.setText("tarnwick_lock   4 subjects")
+        path = TARGET / f"{name}.png"
+        if not shell.grab().save(str(path)):
+            print(f"{path} can't be written", file=sys.stderr)
+            return 1
+        print(path)
+    shell.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
