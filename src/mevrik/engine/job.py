@@ -95,6 +95,10 @@ class Job:
         """For waiting on several jobs, or from an event loop (`fileno`)."""
         return self._connection
 
+    @property
+    def pid(self) -> int:
+        return self._process.pid or 0
+
     def send(self, command: object) -> None:
         try:
             self._connection.send(command)

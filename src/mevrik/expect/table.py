@@ -208,14 +208,14 @@ def bind_columns(text: TableText, ports: list[PortInfo]) -> tuple[list[Column | 
     by_name = {p.name: p for p in ports}
     columns: list[Column | None] = []
     problems: list[Problem] = []
-    taken: dict[tuple[str, int], str] = {}
-    for heading in text.header:
+    taken: dict[tuple[str, int], int] = {}
+    for number, heading in enumerate(text.header):
         column, trouble = _bind_one(heading, by_name)
         if column is not None:
             for bit in range(column.low, column.low + column.width):
-                other = taken.setdefault((column.port.name, bit), heading)
-                if other is not heading:
-                    trouble = f"the columns '{other}' and '{heading}' share bits of port '{column.port.name}'"
+                other = taken.setdefault((column.port.name, bit), number)
+                if other != number:
+                    trouble = f"the columns '{text.header[other]}' and '{heading}' share bits of port '{column.port.name}'"
         columns.append(None if trouble else column)
         if trouble:
             problems.append(Problem(str(text.path), 1, trouble))

@@ -67,8 +67,10 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
             diagnostics.error(source.base, f"the suffix '{path.suffix}' names no language; sources end in {kinds}", "file")
             continue
         tokens = preprocessor.run(source, sv)
+        cut_short = any(d.code in ("ifdef-open", "comment-open") for d in diagnostics.items)
         try:
-            library.add(parse(tokens, diagnostics), diagnostics)
+            # what is missing behind an open `ifdef or comment is its consequence: only the first message helps
+            library.add(parse(tokens, Diagnostics(sources) if cut_short else diagnostics), diagnostics)
         except RecursionError:
             diagnostics.error(source.base, "an expression or a block in this file is nested too deeply", "too-deep")
     return Analysis(sources, diagnostics, library, paths, preprocessor.included)

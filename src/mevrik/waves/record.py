@@ -147,7 +147,8 @@ class Trace:
 
 def _signal(row: tuple[Any, ...]) -> SignalInfo:
     labels = {int(k): v for k, v in json.loads(row[9] or "{}").items()}
-    return SignalInfo(*row[:5], bool(row[5]), *row[6:9], labels, row[10], bool(row[11]))
+    number, width, size, planes, elements, signed, kind, lsb, msb, _, initial, recorded = row
+    return SignalInfo(number, width, size, planes, elements, bool(signed), kind, lsb, msb, labels, initial, bool(recorded))
 
 
 class RunRecord:
@@ -168,9 +169,7 @@ class RunRecord:
     def _read_tables(self) -> None:
         db = self.db
         self.signals = {
-            r[0]: SignalInfo(
-                *r[:5], bool(r[5]), *r[6:9], {int(k): v for k, v in json.loads(r[9] or "{}").items()}, r[10], bool(r[11])
-            )
+            r[0]: _signal(r)
             for r in db.execute("SELECT * FROM signals")
         }
         self.names = {r[0]: NameInfo(*r) for r in db.execute("SELECT * FROM names ORDER BY rowid")}

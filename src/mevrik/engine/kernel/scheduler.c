@@ -505,7 +505,7 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     K.procs = calloc(proc_count + 1, sizeof *K.procs);
     K.fn_count = fn_count;
     K.delta_limit = 1000000;
-    K.loop_limit = 1ULL << 30;
+    K.loop_limit = 1ULL << 28;
     quick = calloc(sig_count + 1, sizeof *quick);
     for (u32 i = 0; i < sig_count; i++) {
         const Sig *s = &sigs[i];

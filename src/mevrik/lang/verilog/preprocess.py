@@ -23,6 +23,7 @@ _INCLUDE = re.compile(r'[ \t]*(?:"([^"\n]*)"|<([^>\n]*)>)')
 _LINE = re.compile(r'[ \t]*(\d+)[ \t]+"([^"\n]*)"[ \t]+([012])')
 _WORD = re.compile(r"[ \t]*(?:([A-Za-z_][\w$]*)|\\(\S+))")
 _BODY_PART = re.compile(r'``|`"|`\\`"|"(?:[^"\\\n]|\\.)*"|[A-Za-z_$][\w$]*|[\s\S]')
+_STATEMENT_END = re.compile(r"\)*\s*;\s*$")
 _NESTING_LIMIT = 200
 
 
@@ -103,7 +104,9 @@ class Preprocessor:
                 if word == '"':
                     self._error(pos, "this string has no closing quote before the end of the line", "string-open")
                     stop = text.find("\n", at)
-                    at = size if stop < 0 else stop
+                    stop = size if stop < 0 else stop
+                    tail = _STATEMENT_END.search(text, at, stop)  # what ends the statement was surely not meant as text
+                    at = tail.start() if tail else stop
                     kinds.append("str")
                     word = '""'
                 elif word == "/" and text.startswith("/*", at - 1):

@@ -1,0 +1,152 @@
+"""The run record and VCD, against a run whose changes are known."""
+
+from __future__ import annotations
+
+import os
+import re
+import sqlite3
+import time
+from pathlib import Path
+
+import pytest
+
+from mevrik.engine.job import Channel, Job
+from mevrik.engine.run import Run, RunOptions
+from mevrik.lang.analysis import analyse
+from mevrik.waves.record import RecordError, RunRecord
+from mevrik.waves.sampling import settled_moments
+from mevrik.waves.vcd import write_vcd
+
+TEXT = """`timescale 1ns/1ns
+module tb;
+  reg a;
+  reg [11:0] bus;
+  reg [99:0] wide;
+  real level;
+  initial begin
+    a = 0; bus = 12'hABC; wide = 100'd1 << 99; level = 0.5;
+    #10 a = 1;
+    #5 a = 1'bz; bus = 12'b0000_xxxx_1111;
+    #5 a = 0; level = 1.25;
+    #7 $finish;
+  end
+endmodule
+"""
+
+
+def record_of(text: str, folder: Path, name: str = "a") -> RunRecord:
+    source, target = folder / f"{name}.v", folder / f"{name}.run"
+    source.write_text(text)
+
+    def work(channel: Channel) -> None:
+        analysis = analyse([source])
+        design = analysis.elaborate("tb")
+        assert design is not None
+        run = Run(design, analysis.sources, RunOptions(record="all", record_path=target), lambda m: None)
+        channel.send(run.finish(run.go()).ended)
+
+    assert list(Job(work).events()) == ["finish"]
+    return RunRecord(target)
+
+
+@pytest.fixture(scope="module")
+def record(tmp_path_factory: pytest.TempPathFactory) -> RunRecord:
+    return record_of(TEXT, tmp_path_factory.mktemp("record"))
+
+
+def test_changes_in_order(record: RunRecord) -> None:
+    trace = record.trace("tb.a")
+    assert [(int(t), trace.logic(i).bits()) for i, t in enumerate(trace.times)] == [(0, "x"), (0, "0"), (10, "1"), (15, "z"), (20, "0")]
+    assert record.end == 27 and record.finished and record.tick_exp == -9
+
+
+def test_values_at_moments(record: RunRecord) -> None:
+    assert record.trace("tb.a").at(12).bits() == "1"
+    assert record.trace("tb.bus").at(3).val == 0xABC
+    assert record.trace("tb.bus").at(16).bits() == "0000xxxx1111"
+    assert record.trace("tb.wide").at(5).val == 1 << 99
+    level = record.trace("tb.level")
+    assert level.real(level.index_at(26)) == 1.25
+
+
+def test_site_is_the_statement_that_wrote(record: RunRecord) -> None:
+    trace = record.trace("tb.a")
+    site = record.site(int(trace.sites[trace.index_at(12)]))
+    assert site is not None and (site.line, site.text) == (9, "a = 1;")
+
+
+def test_part_of_a_trace_holds_the_value_before_it(record: RunRecord) -> None:
+    trace = record.trace("tb.a", 12, 14)
+    assert trace.at(12).bits() == "1"
+
+
+def test_unknown_name_suggests(record: RunRecord) -> None:
+    with pytest.raises(RecordError, match=r"did you mean 'tb\.bus'"):
+        record.trace("tb.bus_")
+
+
+def test_no_record(tmp_path: Path) -> None:
+    with pytest.raises(RecordError, match="no such run record"):
+        RunRecord(tmp_path / "none.run")
+    (tmp_path / "bad.run").write_bytes(b"not a database at all" * 50)
+    with pytest.raises(RecordError, match="is no run record"):
+        RunRecord(tmp_path / "bad.run")
+
+
+def test_vcd(record: RunRecord, tmp_path: Path) -> None:
+    """IEEE 1364-2005 18.2: identifier codes, shortened vectors, one moment after the other."""
+    path = tmp_path / "out.vcd"
+    write_vcd(record, path)
+    text = path.read_text()
+    head, body = text.split("$enddefinitions $end\n")
+    code = {line.split()[4]: line.split()[3] for line in head.splitlines() if line.startswith("$var")}
+    assert "$scope module tb $end" in head and "1 ns" in head
+    moments = {int(part.split("\n")[0]): part.split("\n")[1:] for part in re.split(r"^#", body, flags=re.M)[1:]}
+    assert sorted(moments) == [0, 10, 15, 20, 27]
+    assert f"0{code['a']}" in moments[0] and f"1{code['a']}" in moments[10] and f"z{code['a']}" in moments[15]
+    assert f"b101010111100 {code['bus']}" in moments[0]
+    assert f"b0xxxx1111 {code['bus']}" in moments[15]
+    assert f"r1.25 {code['level']}" in moments[20]
+
+
+def test_many_changes_come_in_blocks(tmp_path: Path) -> None:
+    text = "module tb; reg c = 0; reg [15:0] n = 0; always #1 begin c = ~c; n = n + 3; end initial #20000 $finish; endmodule"
+    record = record_of(text, tmp_path)
+    number = record.name("tb.n").signal
+    blocks = record.blocks(number)
+    assert len(blocks) > 2 and sum(b.count for b in blocks) == 19999
+    assert record.trace("tb.n").at(12345).val == 12345 * 3 % 65536
+    assert len(record.trace("tb.n", 12000, 12010)) < 9000
+
+
+def test_record_can_be_read_while_it_is_written(tmp_path: Path) -> None:
+    source, target = tmp_path / "a.v", tmp_path / "a.run"
+    source.write_text("module tb; reg c = 0; always #1 c = ~c; endmodule")
+
+    def work(channel: Channel) -> None:
+        analysis = analyse([source])
+        design = analysis.elaborate("tb")
+        assert design is not None
+        run = Run(design, analysis.sources, RunOptions(record="all", record_path=target), lambda m: None)
+        run.go(5000)
+        while RunRecord(target).end < 5000:
+            time.sleep(0.01)
+        channel.send("half way")
+        run.go(9000)
+        time.sleep(60)
+
+    job = Job(work)
+    events = job.events()
+    assert next(events) == "half way"
+    assert not RunRecord(target).finished
+    os.kill(job.pid, 9)
+    assert "SIGKILL" in str(list(events)[0])
+    after = RunRecord(target)
+    assert after.trace("tb.c").at(4001).val == 1, "what was stored before the worker died is still there"
+    assert sqlite3.connect(target).execute("PRAGMA integrity_check").fetchone() == ("ok",)
+
+
+def test_settled_moments(tmp_path: Path) -> None:
+    record = record_of("module tb; reg a = 0, b = 0; initial begin #10 a = 1; #5 b = 1; #5 $finish; end endmodule", tmp_path)
+    starts, samples = settled_moments([record.trace("tb.a"), record.trace("tb.b")], record.end)
+    assert starts.tolist() == [0, 10, 15] and samples.tolist() == [9, 14, 20]
