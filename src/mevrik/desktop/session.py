@@ -169,9 +169,11 @@ class Session(QObject):
     def cancel(self) -> None:
         """End all examinations that are under way; what they recorded stays."""
         self._waiting.clear()
-        for job in self._jobs.values():
+        for job in [*self._jobs.values(), *self._listeners]:
             job.kill()
         self._jobs.clear()
+        self._listeners.clear()
+        self._timer.stop()
         self.progress.clear()
         self.progress_changed.emit()
 

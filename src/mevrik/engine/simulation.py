@@ -237,7 +237,8 @@ class Simulation:
             static = process in self.code.static
             start = not static or process.kind in ("assign", "link", "always_comb")
             entry = self.code.process_entry[instance.unit, process]
-            self.lib.k_process(number, entry, frame, instance.table, int(static), int(start))
+            sense = (2 if process.kind in ("assign", "link") else 1) if static else 0
+            self.lib.k_process(number, entry, frame, instance.table, sense, int(start))
 
     # ---- use ----
 

@@ -45,8 +45,8 @@ typedef struct Frame {      /* 48 bytes, then the locals */
 typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibling; } Wait;
 
 /* Proc.state: a process with a static fan-out is ARMED while it waits and armed again after each run; the others are QUEUED
- * while they stand in the active queue. */
-enum { ARMED = 1, QUEUED = 2, STATIC = 4, DEAD = 8 };
+ * while they stand in the active queue. An EAGER one, a continuous assignment, is armed while it runs too: it sees its own change. */
+enum { ARMED = 1, QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16 };
 
 typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
 

@@ -425,8 +425,13 @@ static void run_batch(void) {
         Proc *p = &K.procs[number];
         K.cur = number;
         if (LIKELY(p->state & STATIC)) {
-            p->fn(K.mem, p->top);
-            K.procs[number].state |= ARMED;
+            if (p->state & EAGER) {
+                p->state |= ARMED;
+                p->fn(K.mem, p->top);
+            } else {
+                p->fn(K.mem, p->top);
+                K.procs[number].state |= ARMED;
+            }
         } else run(number);
     }
     K.delta++;
@@ -524,13 +529,13 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     return &K;
 }
 
-/* `start` 1: runs at time 0; 0: waits for its first event. */
+/* `start` 1: runs at time 0; 0: waits for its first event. `sense` 0: waits by itself, 1: static fan-out, 2: eager as well. */
 void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     Frame *f = (Frame *)(K.mem + frame);
     Proc *p = &K.procs[number];
     f->fn = fn; f->inst = K.mem + inst; f->proc = number;
     p->top = f;
-    p->state = sense ? STATIC | ARMED : 0;
+    p->state = sense ? STATIC | ARMED | (sense > 1 ? EAGER : 0) : 0;
     p->fn = K.fns[fn];
     if (start) schedule(number);
 }
