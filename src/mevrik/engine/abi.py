@@ -47,6 +47,16 @@ class Driver(c.Structure):
     ]
 
 
+class Scheduler(c.Structure):
+    _fields_ = [
+        ("head", c.c_uint64),
+        ("tail", c.c_uint64),
+        ("mask", c.c_uint64),
+        ("ring_at", c.c_uint64),
+        ("ring", c.c_uint32 * 64),
+    ]
+
+
 class KernelState(c.Structure):
     _fields_ = [
         ("mem", c.c_void_p),
@@ -57,6 +67,13 @@ class KernelState(c.Structure):
         ("procs", c.c_void_p),
         ("fns", c.c_void_p),
         ("fns_next", c.c_void_p),
+        ("commits", c.c_void_p),
+        ("commits_next", c.c_void_p),
+        ("applies", c.c_void_p),
+        ("applies_next", c.c_void_p),
+        ("scheduler", c.c_void_p),
+        ("armed", c.c_void_p),
+        ("active", c.c_void_p),
         ("sig_count", c.c_uint32),
         ("proc_count", c.c_uint32),
         ("proc_room", c.c_uint32),
@@ -78,8 +95,6 @@ class KernelState(c.Structure):
         ("cur", c.c_uint32),
         ("ended", c.c_uint32),
         ("exit_status", c.c_int),
-        ("ring", c.c_uint32 * 64),
-        ("ring_at", c.c_uint64),
         ("inst_names", c.c_void_p),
         ("argv_plus", c.c_char_p),
         ("tick_exp", c.c_int),
@@ -120,9 +135,11 @@ def library_path() -> Path:
 def library() -> c.CDLL:
     lib = c.CDLL(str(library_path()))
     lib.k_open.restype = c.POINTER(KernelState)
-    lib.k_open.argtypes = [c.c_void_p] * 3 + [c.c_uint32] + [c.c_void_p] * 2 + [c.c_uint32] * 2
+    lib.k_open.argtypes = [c.c_void_p] * 3 + [c.c_uint32] + [c.c_void_p] * 2 + [c.c_uint32] * 2 + [c.c_void_p] * 3 + [c.c_uint64]
     lib.k_process.argtypes = [c.c_uint32, c.c_uint32, c.c_uint64, c.c_uint64, c.c_uint32, c.c_uint32]
     lib.k_process.restype = None
+    lib.k_clock.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
+    lib.k_clock.restype = None
     lib.k_run.argtypes = [c.c_uint64]
     lib.k_run.restype = c.c_uint32
     lib.k_message_sink.argtypes = [MESSAGE_SINK]

@@ -16,6 +16,8 @@ from mevrik.design.unit import Design, Process, Signal, Unit
 NET_CODES = {"wand": 1, "triand": 1, "wor": 2, "trior": 2, "tri0": 3, "tri1": 4, "trireg": 5}
 FLAG_NET, FLAG_EVENT, FLAG_REAL, FLAG_FORCIBLE = 1, 2, 4, 8
 FRAME_HEADER = 48
+SCHEDULER_BYTES = 288  # the structure Scheduler of kernel.h
+QUEUE_SPARE = 1 << 15  # branches of forks that may stand in the queue beside the processes
 
 
 MEMORY_LIMIT = 8 << 30
@@ -70,15 +72,6 @@ class DriverSlot:
     bytes: int = 8
 
 
-@dataclass(eq=False, slots=True)
-class ProcessSlot:
-    number: int
-    instance: Instance
-    process: Process
-    frame: int = 0
-    static: bool = False
-
-
 def plane_bytes(width: int) -> int:
     for size in (1, 2, 4, 8):
         if width <= 8 * size:
@@ -95,7 +88,6 @@ class Layout:
         self.design = design
         self.instances: list[Instance] = []
         self.slots: list[Slot] = []
-        self.processes: list[ProcessSlot] = []
         self.indirect: set[tuple[Process, int]] = set()  # (process, part) that must go through a driver
         self._slot_of: dict[tuple[int, Signal], Slot] = {}
         self._merged: dict[tuple[int, Signal], tuple[int, Signal]] = {}
@@ -108,6 +100,7 @@ class Layout:
         self._merge()
         self._make_slots()
         self._collect_drivers()
+        self.processes = self._ordered()
         self._place()
 
     def _place(self) -> None:
@@ -126,7 +119,12 @@ class Layout:
             unit = instance.unit
             parts = sum(len(p.body[0].target) for p in unit.processes if p.body and isinstance(p.body[0], n.Drive))
             at += (8 + 8 * (len(unit.signals) + len(unit.standins)) + 4 * parts + 63) // 64 * 64
-        self.size = at
+        at = (at + 63) // 64 * 64
+        self.scheduler = at
+        self.armed = at + SCHEDULER_BYTES
+        self.queue = (self.armed + len(self.processes) + 63) // 64 * 64
+        self.queue_size = 1 << (len(self.processes) + QUEUE_SPARE).bit_length()
+        self.size = self.queue + 4 * self.queue_size
 
     def shared(self, unit: Unit) -> bool:
         return len(self.by_unit[unit]) > 1
@@ -234,6 +232,30 @@ class Layout:
             )  # fmt: skip
             self.slots.append(slot)
             self._slot_of[root] = slot
+
+    def _ordered(self) -> list[tuple[Instance, Process]]:
+        """The processes by number: declaration initialisers first, then drivers, then the rest in the order of the source."""
+        rank = {"assign": 1, "link": 1, "always_comb": 2}
+
+        def key(item: tuple[Instance, Process]) -> int:
+            process = item[1]
+            if process.kind == "initial" and process.body and isinstance(process.body[0], n.Assign) and process.pos == 0:
+                return 0
+            return rank.get(process.kind, 3)
+
+        return sorted(self.active, key=key)
+
+    def set_fans(self, static: set[Process], edges: dict[str, int]) -> None:
+        """Fill the fan-out of each signal: (process number, edge) of the static processes that wait for it."""
+        for slot in self.slots:
+            slot.fans = []
+        for number, (instance, process) in enumerate(self.processes):
+            for sense in process.sense or () if process in static else ():
+                assert isinstance(sense.expr, n.Ref)
+                entry = (number, edges[sense.edge])
+                fans = self.slot(instance, sense.expr.signal).fans
+                if entry not in fans[-8:]:
+                    fans.append(entry)
 
     # ---- drivers ----
 

@@ -19,7 +19,7 @@ from mevrik.design.values import Logic
 from mevrik.engine import abi
 from mevrik.engine.compile import NativeCode, cached, compile_text
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
-from mevrik.engine.lower.module import Code, ModuleLowerer
+from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
 from mevrik.engine.lower.statements import EDGES
 
 WATCH_FAN, WATCH_RECORD = 1, 2
@@ -70,7 +70,7 @@ class Simulation:
             d.offset = at
             at += 4 * max(d.bytes, 8)
         self.frames: list[tuple[Instance, Process, int]] = []
-        for instance, process in self._ordered():
+        for instance, process in layout.processes:
             self.frames.append((instance, process, at))
             at += (self.code.frame_size[instance.unit, process] + 15) // 8 * 8
         self.size = at + 64
@@ -78,18 +78,6 @@ class Simulation:
         self.base = c.addressof(c.c_char.from_buffer(self.memory))
         for slot in layout.slots:
             self._initial(slot)
-
-    def _ordered(self) -> list[tuple[Instance, Process]]:
-        """Declaration initialisers first, then drivers, then the rest in the order of the source."""
-        rank = {"assign": 1, "link": 1, "always_comb": 2}
-
-        def key(item: tuple[Instance, Process]) -> int:
-            process = item[1]
-            if process.kind == "initial" and process.body and isinstance(process.body[0], n.Assign) and process.pos == 0:
-                return 0
-            return rank.get(process.kind, 3)
-
-        return sorted(self.layout.active, key=key)
 
     def _initial(self, slot: Slot) -> None:
         """Variables start as x (two-state ones as 0), undriven nets as z, driven ones as x until they are driven."""
@@ -138,19 +126,6 @@ class Simulation:
     def _open(self, message: Message | None) -> None:
         layout = self.layout
         self._tables()
-        senses: list[tuple[int, Instance, Process]] = []
-        for number, (instance, process, _) in enumerate(self.frames):
-            if process in self.code.static:
-                senses.append((number, instance, process))
-        for slot in layout.slots:
-            slot.fans = []
-        for number, instance, process in senses:
-            for sense in process.sense or ():
-                assert isinstance(sense.expr, n.Ref)
-                fans = layout.slot(instance, sense.expr.signal).fans
-                entry = (number, EDGES[sense.edge])
-                if entry not in fans[-8:]:
-                    fans.append(entry)
         total = sum(len(s.fans) for s in layout.slots)
         self.sigs = (abi.Sig * max(len(layout.slots), 1))()
         self.fans = (abi.Fan * max(total, 1))()
@@ -195,6 +170,10 @@ class Simulation:
             self.driver_records,
             len(self.frames),
             len(self.code.entries),
+            self.base + layout.scheduler,
+            self.base + layout.armed,
+            self.base + layout.queue,
+            layout.queue_size,
         ).contents
         names = [i.path.encode() for i in layout.instances]
         self._names = (c.c_char_p * len(names))(*names)
@@ -216,19 +195,33 @@ class Simulation:
             best = compile_text(text, 2)
         self._natives = [NativeCode(best if best is not None else compile_text(text, 0))]
         self._entries = self._table(self._natives[0])
+        self._commits = self._by_signal(self._natives[0], self.code.commits)
+        self._applies = self._by_signal(self._natives[0], self.code.applies)
         self.kernel.fns = c.cast(self._entries, c.c_void_p)
+        self.kernel.commits = c.cast(self._commits, c.c_void_p)
+        self.kernel.applies = c.cast(self._applies, c.c_void_p)
         if best is None and optimise == "background":
             threading.Thread(target=self._improve, daemon=True).start()
 
     def _table(self, native: NativeCode) -> c.Array[c.c_void_p]:
         return (c.c_void_p * max(len(self.code.entries), 1))(*[native.address(name) for name in self.code.entries])
 
+    def _by_signal(self, native: NativeCode, names: dict[int, str]) -> c.Array[c.c_void_p]:
+        table = (c.c_void_p * max(len(self.layout.slots), 1))()
+        for number, name in names.items():
+            table[number] = native.address(name)
+        return table
+
     def _improve(self) -> None:
         """Compile the optimised code and have the kernel take it at a batch boundary: both versions share all state."""
         native = NativeCode(compile_text(self.code.text, 2))
         self._natives.append(native)
         self._better = self._table(native)
+        self._better_commits = self._by_signal(native, self.code.commits)
+        self._better_applies = self._by_signal(native, self.code.applies)
         self.kernel.fns_next = c.cast(self._better, c.c_void_p)
+        self.kernel.commits_next = c.cast(self._better_commits, c.c_void_p)
+        self.kernel.applies_next = c.cast(self._better_applies, c.c_void_p)
         self.kernel.swap = 1
         self.kernel.attention = 1
 
@@ -239,6 +232,11 @@ class Simulation:
             entry = self.code.process_entry[instance.unit, process]
             sense = (2 if process.kind in ("assign", "link") else 1) if static else 0
             self.lib.k_process(number, entry, frame, instance.table, sense, int(start))
+            clock = clock_of(process)
+            if clock is not None:
+                slot = self.layout.slot(instance, clock.signal)
+                if slot.width == 1 and slot.planes == 2 and slot.elements == 1 and not slot.forced:
+                    self.lib.k_clock(number, slot.number, clock.site, clock.ticks)
 
     # ---- use ----
 
@@ -284,10 +282,11 @@ class Simulation:
 
     def last_sites(self, count: int = 8) -> list[int]:
         """The statements that wrote last, newest first, each once."""
-        at = int(self.kernel.ring_at)
+        scheduler = abi.Scheduler.from_address(self.base + self.layout.scheduler)
+        at = int(scheduler.ring_at)
         found: list[int] = []
         for k in range(min(at, 64)):
-            site = int(self.kernel.ring[(at - 1 - k) & 63])
+            site = int(scheduler.ring[(at - 1 - k) & 63])
             if site and site not in found:
                 found.append(site)
         return found[:count]

@@ -44,9 +44,21 @@ typedef struct Frame {      /* 48 bytes, then the locals */
 
 typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibling; } Wait;
 
-/* Proc.state: a process with a static fan-out is ARMED while it waits and armed again after each run; the others are QUEUED
- * while they stand in the active queue. An EAGER one, a continuous assignment, is armed while it runs too: it sees its own change. */
-enum { ARMED = 1, QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16 };
+/* Proc.state: a STATIC process has its `armed` byte set while it waits, and again after each run; the others are QUEUED while
+ * they stand in the active queue. An EAGER one, a continuous assignment, is armed while it runs too: it sees its own change. */
+enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16 };
+
+/* The part of the scheduler that generated code works on directly; it lies in the memory block (engine/layout.py). */
+typedef struct {
+    u64 head, tail, mask;   /* of the active queue */
+    u64 ring_at;
+    u32 ring[64];           /* the statements that wrote last */
+} Scheduler;
+
+/* Wakes what waits for a change of one signal: code made for its fan-out. */
+typedef void (*CommitFn)(u8 *mem, u32 site, u32 was, u32 is);
+/* Writes a whole signal of up to 64 bits. */
+typedef void (*ApplyFn)(u8 *mem, u64 val, u64 unk, u32 site);
 
 typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
 
@@ -58,7 +70,8 @@ typedef struct {            /* 64 bytes */
     u32 reason;             /* tag of the wait that fired */
     u32 join_any;
     Frame *join;            /* frame that waits for this branch */
-    u64 spare[2];
+    u64 clock_ticks;        /* of a process that does nothing but invert one bit at this distance; else 0 */
+    u32 clock_sig, clock_site;
 } Proc;
 
 typedef struct {            /* filled from Python */
@@ -80,6 +93,11 @@ typedef struct {
     Driver *drivers;
     Proc *procs;
     ProcFn *fns, *fns_next;
+    CommitFn *commits, *commits_next;   /* by signal; 0: k_changed */
+    ApplyFn *applies, *applies_next;    /* by signal; 0: k_write */
+    Scheduler *scheduler;
+    u8 *armed;
+    u32 *active;
     u32 sig_count, proc_count, proc_room, fn_count;
     volatile u32 attention; /* any of the requests below is set */
     volatile u32 swap, cancel, pause, flush;
@@ -88,8 +106,6 @@ typedef struct {
     u64 steps, changes;
     u32 cur, ended;
     int exit_status;
-    u32 ring[64];
-    u64 ring_at;
     const char **inst_names;
     const char *argv_plus;
     int tick_exp;

@@ -6,13 +6,15 @@
 Kernel K;
 static jmp_buf escape;
 
-typedef struct { u32 sig, site, elem, width, words, spare; i64 low; u64 val, unk; } Update;
+typedef struct { u32 sig, site; u64 val, unk; } Update;      /* a whole signal of up to 64 bits; sig ~0: `val` is a Part * */
+typedef struct { u32 sig, site, elem, width; i64 low; u64 planes[]; } Part;
 typedef struct { u64 time, order; u32 kind, a; u64 b; } Event;
 enum { EV_WAKE, EV_UPDATE, EV_DRIVER };
 typedef struct { u32 fn; Frame *frame; } Late;
 
-static struct { u64 offset; u32 width, bytes; } *quick;   /* by signal; bytes 0: not a plain four-state one of up to 64 bits */
-static u32 *active; static u64 active_head, active_tail, active_mask;
+static Scheduler *S;
+static u32 *active;
+static u8 *armed;
 static u32 *inactive; static u64 inactive_count, inactive_room;
 static Update *updates; static u64 update_count, update_room;
 static Event *heap; static u64 heap_count, heap_room, heap_order;
@@ -42,13 +44,15 @@ void k_stop(u32 how, u32 site, const char *message) {
     longjmp(escape, 1);
 }
 
-/* The queue has room for every process, each at most once; see new_proc. */
-static inline void queue(u32 p) { active[active_tail++ & active_mask] = p; }
+static inline void queue(u32 p) {
+    if (UNLIKELY(S->tail - S->head > S->mask)) k_stop(ENDED_ERROR, S->ring[(S->ring_at - 1) & 63], "more processes run at once than can be queued");
+    active[S->tail++ & S->mask] = p;
+}
 
 static void schedule(u32 p) {
     Proc *q = &K.procs[p];
     if (!(q->state & (QUEUED | STATIC))) { q->state |= QUEUED; queue(p); }
-    else if (q->state & ARMED) { q->state &= ~ARMED; queue(p); }
+    else if ((q->state & STATIC) && armed[p]) { armed[p] = 0; queue(p); }
 }
 
 static void drop_waits(Proc *p) {
@@ -93,57 +97,70 @@ static void wake_waiting(u32 sig, u32 edge) {
     }
 }
 
-void k_changed(u32 sig, u32 site, u32 was, u32 is) {
+/* What a change does beside waking the static fan-out, which generated code does by itself where it knows the signal. */
+void k_watched(u32 sig, u32 site, u32 was, u32 is) {
     u32 watch = K.watch[sig];
-    K.ring[K.ring_at++ & 63] = site;
+    if (watch & WATCH_RECORD) record_change(sig, site);
+    if (watch & WATCH_WAIT) wake_waiting(sig, EDGES[was][is]);
+}
+
+void k_changed(u32 sig, u32 site, u32 was, u32 is) {
+    if (K.commits && K.commits[sig]) { K.commits[sig](K.mem, site, was, is); return; }
+    u32 watch = K.watch[sig];
+    S->ring[S->ring_at++ & 63] = site;
     u32 edge = EDGES[was][is];
     if (LIKELY(watch & WATCH_FAN)) {
         const Sig *s = &K.sigs[sig];
         const Fan *f = &K.fans[s->fan_first], *end = f + s->fan_count;
-        Proc *procs = K.procs;
-        u64 tail = active_tail;
-        for (; f != end; f++) {
-            Proc *p = &procs[f->proc];
-            if ((p->state & ARMED) && (f->edge == EDGE_ANY || (f->edge & edge))) {
-                p->state &= ~ARMED;
-                active[tail++ & active_mask] = f->proc;
+        u64 tail = S->tail, mask = S->mask;
+        for (; f != end; f++)
+            if (armed[f->proc] && (f->edge == EDGE_ANY || (f->edge & edge))) {
+                armed[f->proc] = 0;
+                active[tail++ & mask] = f->proc;
             }
-        }
-        active_tail = tail;
+        S->tail = tail;
     }
-    if (UNLIKELY(watch & WATCH_RECORD)) record_change(sig, site);
-    if (UNLIKELY(watch & WATCH_WAIT)) wake_waiting(sig, edge);
+    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT))) k_watched(sig, site, was, is);
 }
 
 /* ---- time ---- */
 
-static void push_event(u64 time, u32 kind, u32 a, u64 b) {
-    heap = grow(heap, &heap_room, heap_count + 1, sizeof *heap);
-    Event e = {time, heap_order++, kind, a, b};
-    u64 i = heap_count++;
-    while (i) {
-        u64 up = (i - 1) / 2;
-        if (heap[up].time < e.time || (heap[up].time == e.time && heap[up].order < e.order)) break;
-        heap[i] = heap[up];
-        i = up;
-    }
-    heap[i] = e;
-}
+static inline int before(const Event *a, const Event *b) { return a->time < b->time || (a->time == b->time && a->order < b->order); }
 
-static Event pop_event(void) {
-    Event first = heap[0], e = heap[--heap_count];
+static void sift_down(const Event *e) {
     u64 i = 0;
     for (;;) {
         u64 c = 2 * i + 1;
         if (c >= heap_count) break;
-        if (c + 1 < heap_count &&
-            (heap[c + 1].time < heap[c].time || (heap[c + 1].time == heap[c].time && heap[c + 1].order < heap[c].order))) c++;
-        if (e.time < heap[c].time || (e.time == heap[c].time && e.order < heap[c].order)) break;
+        if (c + 1 < heap_count && before(&heap[c + 1], &heap[c])) c++;
+        if (before(e, &heap[c])) break;
         heap[i] = heap[c];
         i = c;
     }
+    heap[i] = *e;
+}
+
+/* The first event was taken and left a hole: most often the process that it woke fills it with its next event. */
+static u32 hole;
+
+static void close_hole(void) {
+    hole = 0;
+    Event last = heap[--heap_count];
+    if (heap_count) sift_down(&last);
+}
+
+static void push_event(u64 time, u32 kind, u32 a, u64 b) {
+    Event e = {time, heap_order++, kind, a, b};
+    if (hole) { hole = 0; sift_down(&e); return; }
+    heap = grow(heap, &heap_room, heap_count + 1, sizeof *heap);
+    u64 i = heap_count++;
+    while (i) {
+        u64 up = (i - 1) / 2;
+        if (before(&heap[up], &e)) break;
+        heap[i] = heap[up];
+        i = up;
+    }
     heap[i] = e;
-    return first;
 }
 
 void k_delay(u64 ticks) {
@@ -157,60 +174,38 @@ void k_delay(u64 ticks) {
     push_event(time, EV_WAKE, K.cur, K.procs[K.cur].generation);
 }
 
-static Update *new_update(void) {
+static inline Update *new_update(void) {
     updates = grow(updates, &update_room, update_count + 1, sizeof *updates);
     return &updates[update_count++];
 }
 
-static void fill_update(Update *u, u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk) {
-    u32 words = words_of(width);
-    *u = (Update){sig, site, elem, width, words, 0, low, val[0], unk[0]};
-    if (words > 1) {
-        u64 *copy = malloc(2 * words * sizeof *copy);
-        memcpy(copy, val, words * 8);
-        memcpy(copy + words, unk, words * 8);
-        u->val = (u64)(uintptr_t)copy;
-    }
-}
-
 void k_schedule64(u32 sig, u32 site, u32 width, u64 val, u64 unk) {
+    (void)width;
     Update *u = new_update();
-    *u = (Update){sig, site, 0, width, 1, 0, 0, val, unk};
+    u->sig = sig; u->site = site; u->val = val; u->unk = unk;
 }
 
 void k_schedule(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk, u64 ticks) {
-    if (!ticks) { fill_update(new_update(), sig, site, elem, low, width, val, unk); return; }
-    Update *u = malloc(sizeof *u);
-    fill_update(u, sig, site, elem, low, width, val, unk);
-    push_event(K.now + ticks, EV_UPDATE, 0, (u64)(uintptr_t)u);
+    u32 words = words_of(width);
+    Part *p = malloc(sizeof *p + 16 * words);
+    *p = (Part){sig, site, elem, width, low};
+    memcpy(p->planes, val, words * 8);
+    memcpy(p->planes + words, unk, words * 8);
+    if (ticks) { push_event(K.now + ticks, EV_UPDATE, 0, (u64)(uintptr_t)p); return; }
+    Update *u = new_update();
+    u->sig = ~0u; u->val = (u64)(uintptr_t)p;
 }
 
 static void perform(const Update *u) {
-    if (u->words > 1) {
-        u64 *copy = (u64 *)(uintptr_t)u->val;
-        k_write(u->sig, u->site, u->elem, u->low, u->width, copy, copy + u->words);
-        free(copy);
-        return;
+    if (UNLIKELY(u->sig == ~0u)) {
+        Part *p = (Part *)(uintptr_t)u->val;
+        k_write(p->sig, p->site, p->elem, p->low, p->width, p->planes, p->planes + words_of(p->width));
+        free(p);
+    } else if (LIKELY(K.applies && K.applies[u->sig])) {
+        K.applies[u->sig](K.mem, u->val, u->unk, u->site);
+    } else {
+        k_write(u->sig, u->site, 0, 0, K.sigs[u->sig].width, &u->val, &u->unk);
     }
-    u32 bytes = quick[u->sig].bytes;
-    if (LIKELY(bytes && u->width == quick[u->sig].width && !u->low)) {
-        u8 *at = K.mem + quick[u->sig].offset;
-        u64 val = 0, unk = 0;
-        switch (bytes) {
-        case 1: val = at[0]; unk = at[1]; if (val == u->val && unk == u->unk) return; at[0] = (u8)u->val; at[1] = (u8)u->unk; break;
-        case 2: val = ((u16 *)at)[0]; unk = ((u16 *)at)[1]; if (val == u->val && unk == u->unk) return;
-            ((u16 *)at)[0] = (u16)u->val; ((u16 *)at)[1] = (u16)u->unk; break;
-        case 4: val = ((u32 *)at)[0]; unk = ((u32 *)at)[1]; if (val == u->val && unk == u->unk) return;
-            ((u32 *)at)[0] = (u32)u->val; ((u32 *)at)[1] = (u32)u->unk; break;
-        default: val = ((u64 *)at)[0]; unk = ((u64 *)at)[1]; if (val == u->val && unk == u->unk) return;
-            ((u64 *)at)[0] = u->val; ((u64 *)at)[1] = u->unk;
-        }
-        K.changes++;
-        if (K.watch[u->sig])
-            k_changed(u->sig, u->site, (u32)((val & 1) | (unk & 1) << 1), (u32)((u->val & 1) | (u->unk & 1) << 1));
-        return;
-    }
-    k_write(u->sig, u->site, u->elem, u->low, u->width, &u->val, &u->unk);
 }
 
 /* ---- delayed drivers: inertial (6.1.3, 7.14) ---- */
@@ -264,15 +259,6 @@ static u32 new_proc(void) {
     if (K.proc_count == K.proc_room) {
         K.proc_room = K.proc_room * 2 + 16;
         K.procs = realloc(K.procs, K.proc_room * sizeof *K.procs);
-        if (active_mask <= K.proc_room) {
-            u64 size = active_mask + 1, bigger = size;
-            while (bigger <= K.proc_room) bigger *= 2;
-            u32 *moved = malloc(bigger * sizeof *moved);
-            u64 count = active_tail - active_head;
-            for (u64 i = 0; i < count; i++) moved[i] = active[(active_head + i) & active_mask];
-            free(active);
-            active = moved; active_head = 0; active_tail = count; active_mask = bigger - 1;
-        }
     }
     K.procs[K.proc_count].generation = 0;
     return K.proc_count++;
@@ -287,7 +273,7 @@ static Frame *new_frame(u32 fn, u32 size, Frame *parent, Frame *link, u8 *inst, 
 
 Frame *k_call(u32 fn, u32 size, Frame *from) {
     u32 depth = from->spare & 0xffffffff;
-    if (depth > 100000) k_stop(ENDED_ERROR, K.ring[(K.ring_at - 1) & 63], "a task calls itself without end (100000 calls deep)");
+    if (depth > 100000) k_stop(ENDED_ERROR, S->ring[(S->ring_at - 1) & 63], "a task calls itself without end (100000 calls deep)");
     Frame *f = new_frame(fn, size, from, 0, from->inst, from->proc);
     f->spare = depth + 1;
     K.procs[from->proc].top = f;
@@ -333,8 +319,8 @@ void k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
                 drop_waits(p);
                 p->generation++;
                 p->state &= ~QUEUED;
-                for (u64 i = active_head; i < active_tail; i++)
-                    if (active[i & active_mask] == n) active[i & active_mask] = ~0u;
+                for (u64 i = S->head; i < S->tail; i++)
+                    if (active[i & S->mask] == n) active[i & S->mask] = ~0u;
                 for (u64 i = 0; i < inactive_count; i++)
                     if (inactive[i] == n) inactive[i] = ~0u;
                 for (u32 c = 0; c < K.proc_count; c++)       /* branches forked inside the block end too */
@@ -398,39 +384,41 @@ static void postponed(void) {
 
 /* ---- the run ---- */
 
-static void use_code(ProcFn *fns) {
+static void use_code(ProcFn *fns, CommitFn *commits, ApplyFn *applies) {
     K.fns = fns;
+    K.commits = commits;
+    K.applies = applies;
     for (u32 n = 0; n < K.proc_count; n++)
         if (K.procs[n].state & STATIC) K.procs[n].fn = fns[K.procs[n].top->fn];
 }
 
 static __attribute__((noinline)) void attend(void) {
     K.attention = 0;
-    if (K.swap) { K.swap = 0; use_code(K.fns_next); }
+    if (K.swap) { K.swap = 0; use_code(K.fns_next, K.commits_next, K.applies_next); }
     if (K.flush) { K.flush = 0; out_flush(); record_flush(); }
     if (K.cancel) k_stop(ENDED_CANCEL, 0, "cancelled");
 }
 
 static __attribute__((noinline, cold)) void never_settles(void) {
-    k_stop(ENDED_ERROR, K.ring[(K.ring_at - 1) & 63], "the design never settles: it goes round a loop without delay, so time stands still");
+    k_stop(ENDED_ERROR, S->ring[(S->ring_at - 1) & 63], "the design never settles: it goes round a loop without delay, so time stands still");
 }
 
 static void run_batch(void) {
-    u64 stop = active_tail;
+    u64 stop = S->tail;
     if (UNLIKELY(K.attention)) attend();
-    K.steps += stop - active_head;
-    while (active_head != stop && active_head != active_tail) {
-        u32 number = active[active_head++ & active_mask];
+    K.steps += stop - S->head;
+    while (S->head != stop && S->head != S->tail) {
+        u32 number = active[S->head++ & S->mask];
         if (UNLIKELY(number == ~0u)) continue;
         Proc *p = &K.procs[number];
         K.cur = number;
         if (LIKELY(p->state & STATIC)) {
             if (p->state & EAGER) {
-                p->state |= ARMED;
+                armed[number] = 1;
                 p->fn(K.mem, p->top);
             } else {
                 p->fn(K.mem, p->top);
-                K.procs[number].state |= ARMED;
+                armed[number] = 1;
             }
         } else run(number);
     }
@@ -440,7 +428,7 @@ static void run_batch(void) {
 
 static __attribute__((noinline)) void settle(void) {
     for (;;) {
-        if (active_head != active_tail) {
+        if (S->head != S->tail) {
             run_batch();
         } else if (inactive_count) {
             for (u64 i = 0; i < inactive_count; i++)
@@ -453,6 +441,26 @@ static __attribute__((noinline)) void settle(void) {
             return;
         }
     }
+}
+
+/* Whether the first event is the only one of its moment. */
+static inline int alone(u64 time) { return (heap_count < 2 || heap[1].time != time) && (heap_count < 3 || heap[2].time != time); }
+
+/* A clock process whose bit is 0 or 1. */
+static inline int is_clock(const Proc *p) { return p->clock_ticks && !K.mem[K.sigs[p->clock_sig].offset + 1]; }
+
+/* What a clock process does, without running it: the order of events is the same while it is the only one of its moment. */
+static inline void toggle(const Proc *p) {
+    u8 *at = K.mem + K.sigs[p->clock_sig].offset;
+    u32 v = at[0];
+    at[0] = (u8)(v ^ 1);
+    K.steps++;
+    K.changes++;
+    if (K.watch[p->clock_sig]) k_changed(p->clock_sig, p->clock_site, v, v ^ 1);
+}
+
+void k_clock(u32 number, u32 sig, u32 site, u64 ticks) {
+    K.procs[number].clock_ticks = ticks; K.procs[number].clock_sig = sig; K.procs[number].clock_site = site;
 }
 
 u32 k_run(u64 limit) {
@@ -469,24 +477,38 @@ u32 k_run(u64 limit) {
     for (;;) {
         settle();
         postponed();
-        if (active_head != active_tail || update_count || inactive_count) continue;
+        if (S->head != S->tail || update_count || inactive_count) continue;
         if (K.attention) attend();
         if (K.pause) { K.pause = 0; K.ended = ENDED_PAUSE; break; }
+        if (hole) close_hole();
         if (!heap_count) { K.ended = ENDED_QUIET; break; }
         if (heap[0].time > limit) { K.ended = ENDED_LIMIT; K.now = limit; break; }
         u64 time = heap[0].time;
         if (time != K.now) { K.now = time; K.delta = 0; K.batches = 0; }
         while (heap_count && heap[0].time == time) {
-            Event e = pop_event();
+            Event e = heap[0];
+            hole = 1;
+            if (e.kind == EV_WAKE && is_clock(&K.procs[e.a]) && S->head == S->tail && alone(time)) {
+                hole = 0;
+                toggle(&K.procs[e.a]);
+                e.time += K.procs[e.a].clock_ticks;
+                e.order = heap_order++;
+                sift_down(&e);
+                break;
+            }
             if (e.kind == EV_WAKE) {
                 if (K.procs[e.a].generation == (u32)e.b && !(K.procs[e.a].state & DEAD)) schedule(e.a);
             } else if (e.kind == EV_DRIVER) {
                 driver_due(e.a, (u32)e.b);
             } else {
-                Update *u = (Update *)(uintptr_t)e.b;
-                *new_update() = *u;
-                free(u);
+                Update *u = new_update();
+                u->sig = ~0u; u->val = e.b;
             }
+            if (hole && heap_count > 1) {       /* is there another event of this moment? */
+                Event *next = heap_count > 2 && before(&heap[2], &heap[1]) ? &heap[2] : &heap[1];
+                if (next->time == time) close_hole();
+                else break;
+            } else if (hole) break;
         }
     }
     out_flush();
@@ -503,7 +525,8 @@ void k_finish(u32 how, u32 site) {
 
 /* ---- set-up ---- */
 
-Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *drivers, u32 proc_count, u32 fn_count) {
+Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *drivers, u32 proc_count, u32 fn_count,
+               Scheduler *scheduler, u8 *armed_bytes, u32 *queue_room, u64 queue_size) {
     memset(&K, 0, sizeof K);
     K.mem = mem; K.watch = watch; K.sigs = sigs; K.sig_count = sig_count; K.fans = fans; K.drivers = drivers;
     K.proc_count = K.proc_room = proc_count;
@@ -511,17 +534,9 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     K.fn_count = fn_count;
     K.delta_limit = 1000000;
     K.loop_limit = 1ULL << 28;
-    quick = calloc(sig_count + 1, sizeof *quick);
-    for (u32 i = 0; i < sig_count; i++) {
-        const Sig *s = &sigs[i];
-        if (s->bytes <= 8 && s->elements == 1 && s->planes == 2 && !(s->flags & FLAG_FORCIBLE)) {
-            quick[i].offset = s->offset; quick[i].width = s->width; quick[i].bytes = s->bytes;
-        }
-    }
-    active_mask = 1023;
-    while (active_mask < proc_count) active_mask = 2 * active_mask + 1;
-    active = malloc((active_mask + 1) * sizeof *active);
-    active_head = active_tail = inactive_count = update_count = heap_count = heap_order = strobe_count = 0;
+    S = K.scheduler = scheduler; armed = K.armed = armed_bytes; active = K.active = queue_room;
+    S->mask = queue_size - 1; S->ring_at = 0;
+    S->head = S->tail = inactive_count = update_count = hole = heap_count = heap_order = strobe_count = 0;
     wait_free = 0;
     monitor = (Late){0, 0};
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
@@ -535,7 +550,8 @@ void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     Proc *p = &K.procs[number];
     f->fn = fn; f->inst = K.mem + inst; f->proc = number;
     p->top = f;
-    p->state = sense ? STATIC | ARMED | (sense > 1 ? EAGER : 0) : 0;
+    p->state = sense ? STATIC | (sense > 1 ? EAGER : 0) : 0;
+    armed[number] = sense != 0;
     p->fn = K.fns[fn];
     if (start) schedule(number);
 }

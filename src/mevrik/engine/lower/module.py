@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.types import Real, Vec
 from mevrik.design.unit import Design, Process, Signal, Subprogram, Unit
 from mevrik.engine.layout import Instance, Layout, plane_bytes, planes_of
+from mevrik.engine.lower.commit import apply_function, apply_name, commit_function, commit_name, commit_write, has_apply, has_commit
 from mevrik.engine.lower.function import Function
 from mevrik.engine.lower.prelude import prelude
-from mevrik.engine.lower.statements import StatementLowerer, simple_sense
+from mevrik.engine.lower.statements import EDGES, StatementLowerer, simple_sense
 
 _LATE = ("$strobe", "$monitor", "$fstrobe", "$fmonitor")
 
@@ -25,6 +26,42 @@ class Code:
     process_entry: dict[tuple[Unit, Process], int]
     frame_size: dict[tuple[Unit, Process], int]
     static: set[Process]
+    commits: dict[int, str]  # signal number → the function that wakes its fan-out
+    applies: dict[int, str]  # signal number → the function that writes it for a nonblocking assignment
+
+
+@dataclass(frozen=True, slots=True)
+class ClockProcess:
+    signal: Signal
+    site: int
+    ticks: int
+
+
+def clock_of(process: Process) -> ClockProcess | None:
+    """A process that does nothing but wait a constant time and invert one bit, over and over, perhaps after a start
+    that doesn't wait: the kernel can do that by itself."""
+    body = process.body
+    if process.kind == "initial":
+        if not body or not isinstance(body[-1], n.Loop) or walk.suspends(body[:-1]):
+            if len(body) == 1 and isinstance(body[0], n.Block) and not body[0].name:
+                return clock_of(replace(process, body=body[0].body))
+            return None
+        loop = body[-1]
+        if loop.cond is not None or loop.step or loop.test_last:
+            return None
+        body = loop.body
+    elif process.kind != "always" or process.sense is not None:
+        return None
+    if len(body) == 1 and isinstance(body[0], n.Block) and not body[0].name:
+        body = body[0].body
+    match body:
+        case [n.Delay(ticks=n.Const(val=ticks, unk=0)), n.Assign(site=site, target=(place,), value=value, delay=None, events=())] if ticks > 0:
+            match value:
+                case n.Unary(op="~" | "!", a=n.Ref(signal=signal, element=None)) if (
+                    signal is place.signal and place.bits is None and place.element is None and place.width == 1 and signal.kind != "local"
+                ):
+                    return ClockProcess(signal, site, ticks)
+    return None
 
 
 class ModuleLowerer:
@@ -46,6 +83,8 @@ class ModuleLowerer:
         self._entry_of: dict[int, int] = {}
         self._sizes: list[tuple[str, Function]] = []
         self._forced = {(name[0].unit, name[1]) for slot in layout.slots if slot.forced for name in slot.names}
+        self._writers: set[int] = set()
+        self._scheduled = self._nonblocking_targets()
         self.drivers_of: dict[Unit, dict[tuple[Process, int], int]] = {}
         self._number_drivers()
 
@@ -82,6 +121,27 @@ class ModuleLowerer:
                         return str(d.number)
         signals = len(f.unit.signals) + len(f.unit.standins)
         return f.table(8 + 8 * signals + 4 * place)
+
+    def _nonblocking_targets(self) -> set[int]:
+        """The signals that a nonblocking assignment writes as a whole."""
+        found: set[int] = set()
+        for unit, instances in self.layout.by_unit.items():
+            bodies = [*(p.body for p in unit.processes), *(s.body for s in unit.subprograms)]
+            for s in (s for body in bodies for s in walk.statements(body) if isinstance(s, n.Schedule)):
+                for part in s.target:
+                    if part.element is None and part.bits is None and part.signal.kind != "local":
+                        found.update(self.layout.slot(i, part.signal).number for i in instances)
+        return found
+
+    def writer(self, number: str, bits: int, planes: int) -> str:
+        """The function that writes a signal: made for it if the number is known and its fan-out is small."""
+        slot = self.layout.slots[int(number)] if number.isdigit() else None
+        if slot is None or not has_commit(slot):
+            return f"{'w' if planes > 1 else 'b'}{bits}"
+        if slot.number not in self._writers:
+            self._writers.add(slot.number)
+            self.parts.append(commit_write(slot, bits, planes))
+        return f"ws{slot.number}"
 
     def instance_number(self, f: Function) -> str:
         if not self.layout.shared(f.unit):
@@ -222,16 +282,15 @@ class ModuleLowerer:
     def lower(self) -> Code:
         process_entry: dict[tuple[Unit, Process], int] = {}
         frame_size: dict[tuple[Unit, Process], int] = {}
-        static: set[Process] = set()
         active = {p for _, p in self.layout.active}
+        static = {p for p in active if self._form(p)[1]}
+        self.layout.set_fans(static, EDGES)
         for unit in self.layout.by_unit:
             for process in unit.processes:
                 if process not in active:
                     continue
                 self.process = process
-                body, is_static, framed = self._form(process)
-                if is_static:
-                    static.add(process)
+                body, _, framed = self._form(process)
                 f = Function(self, unit, framed)
                 number = self.entry(f"proc{len(self.entries)}")
                 self._body(f, body, self.entries[number], number, "", "i32 2")
@@ -242,6 +301,11 @@ class ModuleLowerer:
             for key, number in process_entry.items():
                 if mark == f"@@size{number}@@":
                     frame_size[key] = f.frame_size
+        commits = [slot for slot in self.layout.slots if has_commit(slot)]
+        self.parts += [commit_function(self.layout, slot) for slot in commits]
+        applies = [slot for slot in self.layout.slots if slot.number in self._scheduled and has_apply(slot)]
+        for slot in applies:
+            self.parts.append(apply_function(slot, self.writer(str(slot.number), 8 * slot.bytes, slot.planes)))
         text = prelude() + "\n".join(sorted(self.intrinsics)) + "\n" + "".join(self.parts) + "!0 = !{}\n"
         if "@@" in text:
             for mark, f in self._sizes:
@@ -255,7 +319,7 @@ class ModuleLowerer:
                     values = (self._entry_of[id(f)], low, high, state)
                 for part, value in zip(("fn", "low", "high", "state"), values, strict=True):
                     text = text.replace(f"@@{part}{number}@@", str(value))
-        return Code(text, self.entries, process_entry, frame_size, static)
+        return Code(text, self.entries, process_entry, frame_size, static, {s.number: commit_name(s) for s in commits}, {s.number: apply_name(s) for s in applies})
 
     @staticmethod
     def _form(process: Process) -> tuple[list[n.Stmt], bool, bool]:

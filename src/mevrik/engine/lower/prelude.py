@@ -8,6 +8,7 @@ from __future__ import annotations
 DECLARATIONS = """
 %Arg = type { i32, i32, ptr, ptr, i32, i32 }
 declare void @k_changed(i32, i32, i32, i32)
+declare void @k_watched(i32, i32, i32, i32)
 declare void @k_write(i32, i32, i32, i64, i32, ptr, ptr)
 declare void @k_drive(i32, i32, ptr, ptr)
 declare void @k_drive_after(i32, i32, ptr, ptr, i64, i64, i64)
@@ -57,7 +58,7 @@ declare double @llvm.fabs.f64(double)
 """
 
 _WRITE4 = """
-define internal void @w{n}(ptr %m, ptr %at, i{n} %v, i{n} %u, i32 %sig, i32 %site) alwaysinline {{
+define internal void @{name}(ptr %m, ptr %at, i{n} %v, i{n} %u, i32 %sig, i32 %site) alwaysinline {{
   %up = getelementptr i8, ptr %at, i64 {b}
   %ov = load i{n}, ptr %at
   %ou = load i{n}, ptr %up
@@ -87,7 +88,7 @@ tell:
   %n2 = and i32 %nul, 1
   %n3 = shl i32 %n2, 1
   %nn = or i32 %n1, %n3
-  call void @k_changed(i32 %sig, i32 %site, i32 %o, i32 %nn)
+  call void {changed}i32 %site, i32 %o, i32 %nn)
   br label %out
 out:
   ret void
@@ -95,7 +96,7 @@ out:
 """
 
 _WRITE2 = """
-define internal void @b{n}(ptr %m, ptr %at, i{n} %v, i32 %sig, i32 %site) alwaysinline {{
+define internal void @{name}(ptr %m, ptr %at, i{n} %v, i32 %sig, i32 %site) alwaysinline {{
   %ov = load i{n}, ptr %at
   %same = icmp eq i{n} %ov, %v
   br i1 %same, label %out, label %store
@@ -111,7 +112,7 @@ tell:
   %nvl = {cast} i{n} %v to i32
   %o = and i32 %ovl, 1
   %nn = and i32 %nvl, 1
-  call void @k_changed(i32 %sig, i32 %site, i32 %o, i32 %nn)
+  call void {changed}i32 %site, i32 %o, i32 %nn)
   br label %out
 out:
   ret void
@@ -119,11 +120,15 @@ out:
 """
 
 
+def write_function(name: str, bits: int, planes: int, changed: str = "@k_changed(i32 %sig, ") -> str:
+    """A function that writes a signal held in `bits` bits a plane; `changed` begins the call that tells of a change."""
+    cast = "zext" if bits < 32 else "trunc" if bits > 32 else "bitcast"
+    return (_WRITE4 if planes > 1 else _WRITE2).format(name=name, n=bits, b=bits // 8, cast=cast, changed=changed)
+
+
 def prelude() -> str:
     """The memory block begins with the watch bytes, one a signal."""
     parts = [DECLARATIONS]
     for n in (8, 16, 32, 64):
-        cast = "zext" if n < 32 else "trunc" if n > 32 else "bitcast"
-        parts.append(_WRITE4.format(n=n, b=n // 8, cast=cast))
-        parts.append(_WRITE2.format(n=n, cast=cast))
+        parts += [write_function(f"w{n}", n, 2), write_function(f"b{n}", n, 1)]
     return "".join(parts)
