@@ -40,7 +40,6 @@ def main() -> int:
     def ledger() -> None:
         session.choose("gate_interlock_flawed")
         shell.show_desk("Ledger")
-        session.step_entry(1)
 
     def alone(subject: str, desk: str) -> Callable[[], None]:
         def show() -> None:

@@ -23,7 +23,9 @@ def record(tmp_path_factory: pytest.TempPathFactory) -> RunRecord:
     return record_of(TEXT, tmp_path_factory.mktemp("align"))
 
 
-def capture_file(folder: Path, start: int, stop: int, step: int, shift: int, wrong: tuple[int, int] = (0, 0), name: str = "s") -> Path:
+def capture_file(
+    folder: Path, start: int, stop: int, step: int, shift: int, wrong: tuple[int, int] = (0, 0), name: str = "s"
+) -> Path:
     """What an instrument would see between two moments of the run, its clock `shift` ns late."""
     rows = [f"time_ns,{name}"]
     for t in range(start, stop, step):

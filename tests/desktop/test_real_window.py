@@ -55,7 +55,9 @@ if __name__ == "__main__":
     )
     reading, writing = os.pipe()
     server = subprocess.Popen(
-        ["Xvfb", "-displayfd", str(writing), "-screen", "0", "1400x900x24", "-nolisten", "tcp"], pass_fds=(writing,), stderr=subprocess.DEVNULL
+        ["Xvfb", "-displayfd", str(writing), "-screen", "0", "1400x900x24", "-nolisten", "tcp"],
+        pass_fds=(writing,),
+        stderr=subprocess.DEVNULL,
     )
     try:
         os.close(writing)

@@ -93,7 +93,9 @@ def test_case_equality_of_casez_and_casex(simulate: Run) -> None:
 
 
 def test_endless_loop_is_stopped_and_named(simulate: Run) -> None:
-    done = simulate("module tb;\n  integer a = 0;\n  initial\n    while (a < 10)\n      if (a < 9) a = a + 1; else a = 0;\nendmodule\n")
+    done = simulate(
+        "module tb;\n  integer a = 0;\n  initial\n    while (a < 10)\n      if (a < 9) a = a + 1; else a = 0;\nendmodule\n"
+    )
     assert done.status == 1
     assert ":4:" in done.err and "never ends" in done.err
 
@@ -105,7 +107,9 @@ def test_always_without_control_is_refused(simulate: Run) -> None:
 
 
 def test_zero_delay_oscillation_is_stopped_and_named(simulate: Run) -> None:
-    done = simulate("module tb;\n  reg go = 0;\n  wire a, b;\n  assign a = go ? ~b : 1'b0;\n  assign b = a;\n  initial #1 go = 1;\nendmodule\n")
+    done = simulate(
+        "module tb;\n  reg go = 0;\n  wire a, b;\n  assign a = go ? ~b : 1'b0;\n  assign b = a;\n  initial #1 go = 1;\nendmodule\n"
+    )
     assert done.status == 1
     assert "never settles" in done.err and ("a = go ? ~b" in done.err or ":4:" in done.err)
 

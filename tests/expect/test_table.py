@@ -39,7 +39,10 @@ def test_cells(text: str, width: int, val: int, unk: int, care: int) -> None:
     assert (cell.value.val, cell.value.unk, cell.care) == (val, unk, care)
 
 
-@pytest.mark.parametrize("text, width, word", [("2", 1, "fit"), ("16", 4, "fit"), ("0xG", 4, "base 16"), ("", 1, "empty"), ("no", 2, "no value"), ("1-", 3, "digits")])
+@pytest.mark.parametrize(
+    "text, width, word",
+    [("2", 1, "fit"), ("16", 4, "fit"), ("0xG", 4, "base 16"), ("", 1, "empty"), ("no", 2, "no value"), ("1-", 3, "digits")],
+)
 def test_wrong_cells(text: str, width: int, word: str) -> None:
     with pytest.raises(ValueError, match=word):
         parse_cell(text, width)
@@ -88,7 +91,15 @@ def test_unknown_columns_and_cells_are_all_named(tmp_path: Path) -> None:
 
 
 @pytest.mark.parametrize(
-    "text, word", [("", "empty"), ("a,y\n0\n", "1 cells"), ("a,level\n0,00\n", "no output"), ("y\n0\n", "no input"), ("a,y\n", "no rows"), ("a,a,y\n0,0,0\n", "share")]
+    "text, word",
+    [
+        ("", "empty"),
+        ("a,y\n0\n", "1 cells"),
+        ("a,level\n0,00\n", "no output"),
+        ("y\n0\n", "no input"),
+        ("a,y\n", "no rows"),
+        ("a,a,y\n0,0,0\n", "share"),
+    ],
 )
 def test_tables_that_are_none(tmp_path: Path, text: str, word: str) -> None:
     assert any(word in p for p in problems(tmp_path, text))

@@ -26,11 +26,15 @@ CASES = [
     ("module m(input a, output y);\n  assign y = a\nendmodule\n", 2, "';' expected"),
     ("module m(input a, output y);\n  assign y = aa;\nendmodule\n", 2, "did you mean 'a'"),
     ("module m(input a, output y);\n  asign y = a;\nendmodule\n", 2, "assign"),
-    ("module m(input a, output y);\n  sub u(.a(a), .y(y));\nendmodule\nmodule Sub(input a, output y);\nendmodule\n", 2, "did you mean 'Sub'"),
+    (
+        "module m(input a, output y);\n  sub u(.a(a), .y(y));\nendmodule\nmodule Sub(input a, output y);\nendmodule\n",
+        2,
+        "did you mean 'Sub'",
+    ),
     ("module m;\n  s u(.q(1'b0));\nendmodule\nmodule s(input d);\nendmodule\n", 2, "no port 'q'"),
     ("module m;\n  reg y;\n  reg y;\nendmodule\n", 3, "already declared"),
     ("module m(input a, output y);\n  always @(a) begin\n    y = a;\n  end\nendmodule\n", 3, "y"),
-    ("module m;\n  initial begin\n    $display(\"x);\n  end\nendmodule\n", 3, "quote"),
+    ('module m;\n  initial begin\n    $display("x);\n  end\nendmodule\n', 3, "quote"),
     ("module m;\n  initial $display(`W);\nendmodule\n", 2, "`W is not defined"),
     ("module m;\n`ifdef A\nendmodule\n", 2, "`endif"),
     ("module m(input [3:0] a, output y);\n  assign y = a[3:0;\nendmodule\n", 2, "expected"),
@@ -75,7 +79,9 @@ def test_include_is_searched_and_its_lines_are_told(tmp_path: Path) -> None:
 
 
 def test_any_bytes_give_diagnostics(tmp_path: Path) -> None:
-    for k, data in enumerate((b"", b"\xff\xfe", b"((((" * 400, b"module", b"module m; initial begin " + b"begin " * 300, b"`define A `A\n`A", b"\x00")):
+    for k, data in enumerate(
+        (b"", b"\xff\xfe", b"((((" * 400, b"module", b"module m; initial begin " + b"begin " * 300, b"`define A `A\n`A", b"\x00")
+    ):
         path = tmp_path / f"f{k}.v"
         path.write_bytes(data)
         analysis = analyse([path])
@@ -92,7 +98,9 @@ def test_lint_prints_json_and_writes_nothing(tmp_path: Path) -> None:
     assert [p.name for p in tmp_path.iterdir()] == ["a.v"]
 
 
-@pytest.mark.parametrize("name, content, word", [("none.v", None, "no such file"), ("b.v", b"\x00\x01", "not a text file"), ("c.txt", b"x", "suffix")])
+@pytest.mark.parametrize(
+    "name, content, word", [("none.v", None, "no such file"), ("b.v", b"\x00\x01", "not a text file"), ("c.txt", b"x", "suffix")]
+)
 def test_files_that_are_no_sources(tmp_path: Path, name: str, content: bytes | None, word: str) -> None:
     if content is not None:
         (tmp_path / name).write_bytes(content)

@@ -21,7 +21,10 @@ def test_demo(demo: Path) -> None:
     assert results["gate_interlock"]["agrees"]
     flawed = results["gate_interlock_flawed"]["ledgers"][0]
     # the upper gate is freed though the lower one stands open: level_high, ask, not hold, lower_shut 0, upper_shut either
-    assert [(e["row"], e["signal"], e["left"], e["right"]) for e in flawed["entries"]] == [(18, "free_upper", "0", "1"), (22, "free_upper", "0", "1")]
+    assert [(e["row"], e["signal"], e["left"], e["right"]) for e in flawed["entries"]] == [
+        (18, "free_upper", "0", "1"),
+        (22, "free_upper", "0", "1"),
+    ]
     measured = results["paddle_pwm"]["ledgers"][0]
     (entry,) = measured["entries"]
     assert (measured["right"], entry["signal"], entry["left"], entry["right"]) == ("Measured", "paddle", "0", "1")
@@ -33,7 +36,9 @@ def test_demo(demo: Path) -> None:
 
 
 def test_only_the_good_design_agrees(demo: Path) -> None:
-    (demo / "mevrik.toml").write_text('[[subject]]\nmodule = "gate_interlock"\nsources = ["gate_interlock.v"]\ntable = "gate_interlock.csv"\n')
+    (demo / "mevrik.toml").write_text(
+        '[[subject]]\nmodule = "gate_interlock"\nsources = ["gate_interlock.v"]\ntable = "gate_interlock.csv"\n'
+    )
     assert mevrik("check", demo).status == 0
 
 
@@ -62,7 +67,12 @@ def test_what_was_found_is_kept_when_something_is_set(demo: Path) -> None:
 
 @pytest.mark.parametrize(
     "toml, word",
-    [("x = ", "no TOML"), ("name = 'a'", "no [[subject]]"), ("[[subject]]\nmodul = 'a'", "did you mean 'module'"), ("[[subject]]\nname = 'a'", "needs a module")],
+    [
+        ("x = ", "no TOML"),
+        ("name = 'a'", "no [[subject]]"),
+        ("[[subject]]\nmodul = 'a'", "did you mean 'module'"),
+        ("[[subject]]\nname = 'a'", "needs a module"),
+    ],
 )
 def test_wrong_project_files(tmp_path: Path, toml: str, word: str) -> None:
     (tmp_path / "mevrik.toml").write_text(toml)
@@ -103,7 +113,9 @@ def test_a_folder_that_cant_be_written(demo: Path, tmp_path: Path) -> None:
 
 
 def test_a_design_that_never_ends_is_stopped_with_its_statement(tmp_path: Path) -> None:
-    (tmp_path / "m.v").write_text("module m(input a, output y);\n  wire n;\n  assign n = a ? ~n : 1'b0;\n  assign y = n;\nendmodule\n")
+    (tmp_path / "m.v").write_text(
+        "module m(input a, output y);\n  wire n;\n  assign n = a ? ~n : 1'b0;\n  assign y = n;\nendmodule\n"
+    )
     (tmp_path / "m.csv").write_text("a,y\n0,0\n1,1\n")
     done = mevrik("check", tmp_path)
     assert done.status == 2 and "never settles" in done.err and "m.v:3" in done.err

@@ -28,7 +28,9 @@ def test_words(text: str, width: int, patterns: list[object]) -> None:
     assert from_words(to_words(made), width) == made
 
 
-@pytest.mark.parametrize("text", ["", "hold", "hold 2", "clock 10", "clock 10ns high 120%", "hold 1, hold 0", "sweep 0 to 9", "wave 3", "hold 0 for 0ns"])
+@pytest.mark.parametrize(
+    "text", ["", "hold", "hold 2", "clock 10", "clock 10ns high 120%", "hold 1, hold 0", "sweep 0 to 9", "wave 3", "hold 0 for 0ns"]
+)
 def test_wrong_words(text: str) -> None:
     with pytest.raises(WordsError):
         from_words(text, 1)

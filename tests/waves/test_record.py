@@ -56,7 +56,13 @@ def record(tmp_path_factory: pytest.TempPathFactory) -> RunRecord:
 
 def test_changes_in_order(record: RunRecord) -> None:
     trace = record.trace("tb.a")
-    assert [(int(t), trace.logic(i).bits()) for i, t in enumerate(trace.times)] == [(0, "x"), (0, "0"), (10, "1"), (15, "z"), (20, "0")]
+    assert [(int(t), trace.logic(i).bits()) for i, t in enumerate(trace.times)] == [
+        (0, "x"),
+        (0, "0"),
+        (10, "1"),
+        (15, "z"),
+        (20, "0"),
+    ]
     assert record.end == 27 and record.finished and record.tick_exp == -9
 
 

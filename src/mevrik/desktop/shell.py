@@ -334,6 +334,8 @@ class Shell(QMainWindow):
         for widget in app.allWidgets():
             widget.update()
         self.inspector.refresh()
+        for account in self.strip.accounts:
+            account.restyle()
         for desk in self.desks.values():
             desk.facts.setStyleSheet(f"color: {theme.current().faint}")
             desk.refresh()

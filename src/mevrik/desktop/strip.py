@@ -112,13 +112,12 @@ class Account(QWidget):
         title = QPushButton(name)
         title.setProperty("word", True)
         title.setFont(theme.font(theme.LARGE, bold=True))
-        title.setStyleSheet(
-            f"QPushButton {{ color: {theme.current().ink if desks else theme.current().faint}; font-size: {theme.LARGE}px; }}"
-        )
         title.setAccessibleName(f"Account {name}")
         title.setEnabled(bool(desks))
         if desks:
             title.clicked.connect(lambda: self.desk_chosen.emit(desks[-1]))
+        self.title, self.filled = title, bool(desks)
+        self.restyle()
         layout.addWidget(title, alignment=Qt.AlignmentFlag.AlignHCenter)
         row = QHBoxLayout()
         row.setSpacing(0)
@@ -139,6 +138,11 @@ class Account(QWidget):
         row.addStretch()
         layout.addLayout(row)
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+
+    def restyle(self) -> None:
+        """Take the colours of the current theme."""
+        colour = theme.current().ink if self.filled else theme.current().faint
+        self.title.setStyleSheet(f"QPushButton {{ color: {colour}; font-size: {theme.LARGE}px; }}")
 
 
 class AgreementStrip(QWidget):

@@ -6,14 +6,16 @@ import os
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mevrik.design.unit import Design
 from mevrik.engine import abi
 from mevrik.engine.layout import LayoutError
-from mevrik.engine.outline import write_outline
 from mevrik.engine.simulation import FOREVER, Prepared, Simulation, prepare
 from mevrik.lang.source import SourceMap
-from mevrik.waves.writer import RecordWriter
+
+if TYPE_CHECKING:
+    from mevrik.waves.writer import RecordWriter
 
 ENDED = {
     abi.ENDED_QUIET: "quiet",
@@ -92,6 +94,10 @@ class Run:
     _root: bytes = field(init=False, repr=False, default=b"")
 
     def _record(self, path: Path) -> None:
+        # only here: a run that records nothing should not wait for what storing needs
+        from mevrik.engine.outline import write_outline
+        from mevrik.waves.writer import RecordWriter
+
         simulation = self.simulation
         chosen = {
             slot.number

@@ -168,10 +168,7 @@ class RunRecord:
 
     def _read_tables(self) -> None:
         db = self.db
-        self.signals = {
-            r[0]: _signal(r)
-            for r in db.execute("SELECT * FROM signals")
-        }
+        self.signals = {r[0]: _signal(r) for r in db.execute("SELECT * FROM signals")}
         self.names = {r[0]: NameInfo(*r) for r in db.execute("SELECT * FROM names ORDER BY rowid")}
         self.scopes = {r[0]: ScopeInfo(*r) for r in db.execute("SELECT * FROM scopes ORDER BY id")}
 

@@ -55,10 +55,17 @@ def clock_of(process: Process) -> ClockProcess | None:
     if len(body) == 1 and isinstance(body[0], n.Block) and not body[0].name:
         body = body[0].body
     match body:
-        case [n.Delay(ticks=n.Const(val=ticks, unk=0)), n.Assign(site=site, target=(place,), value=value, delay=None, events=())] if ticks > 0:
+        case [
+            n.Delay(ticks=n.Const(val=ticks, unk=0)),
+            n.Assign(site=site, target=(place,), value=value, delay=None, events=()),
+        ] if ticks > 0:
             match value:
                 case n.Unary(op="~" | "!", a=n.Ref(signal=signal, element=None)) if (
-                    signal is place.signal and place.bits is None and place.element is None and place.width == 1 and signal.kind != "local"
+                    signal is place.signal
+                    and place.bits is None
+                    and place.element is None
+                    and place.width == 1
+                    and signal.kind != "local"
                 ):
                     return ClockProcess(signal, site, ticks)
     return None
@@ -319,7 +326,15 @@ class ModuleLowerer:
                     values = (self._entry_of[id(f)], low, high, state)
                 for part, value in zip(("fn", "low", "high", "state"), values, strict=True):
                     text = text.replace(f"@@{part}{number}@@", str(value))
-        return Code(text, self.entries, process_entry, frame_size, static, {s.number: commit_name(s) for s in commits}, {s.number: apply_name(s) for s in applies})
+        return Code(
+            text,
+            self.entries,
+            process_entry,
+            frame_size,
+            static,
+            {s.number: commit_name(s) for s in commits},
+            {s.number: apply_name(s) for s in applies},
+        )
 
     @staticmethod
     def _form(process: Process) -> tuple[list[n.Stmt], bool, bool]:

@@ -105,9 +105,13 @@ class StatementLowerer(ExpressionLowerer):
             f.store_planes(address, value, s.bytes, s.planes)
         elif s.planes == 2:
             u = f.widen(value.u or "0", width, stored)
-            f.emit(f"call void @{self.module.writer(s.number, stored, 2)}(ptr %m, ptr {address}, i{stored} {v}, i{stored} {u}, i32 {s.number}, i32 {site})")
+            f.emit(
+                f"call void @{self.module.writer(s.number, stored, 2)}(ptr %m, ptr {address}, i{stored} {v}, i{stored} {u}, i32 {s.number}, i32 {site})"
+            )
         else:
-            f.emit(f"call void @{self.module.writer(s.number, stored, 1)}(ptr %m, ptr {address}, i{stored} {v}, i32 {s.number}, i32 {site})")
+            f.emit(
+                f"call void @{self.module.writer(s.number, stored, 1)}(ptr %m, ptr {address}, i{stored} {v}, i32 {s.number}, i32 {site})"
+            )
         if skip:
             f.start(skip)
 
