@@ -146,7 +146,7 @@ def test_record_can_be_read_while_it_is_written(tmp_path: Path) -> None:
     assert next(events) == "half way"
     assert not RunRecord(target).finished
     os.kill(job.pid, 9)
-    assert "SIGKILL" in str(list(events)[0])
+    assert "SIGKILL" in str(next(events))
     after = RunRecord(target)
     assert after.trace("tb.c").at(4001).val == 1, "what was stored before the worker died is still there"
     assert sqlite3.connect(target).execute("PRAGMA integrity_check").fetchone() == ("ok",)

@@ -15,13 +15,13 @@ from mevrik.lang.source import SourceMap
 from mevrik.waves.writer import RecordWriter
 
 
-def write_outline(writer: RecordWriter, simulation: Simulation, sources: SourceMap, recorded: set[int]) -> None:
+def write_outline(writer: RecordWriter, sources: SourceMap, simulation: Simulation, recorded: set[int]) -> None:
     """Fill the tables signals, names, scopes, sites and reads for a simulation that has not started."""
     design, layout = simulation.prepared.design, simulation.layout
     writer.fill("signals", (_signal_row(simulation, slot, slot.number in recorded) for slot in layout.slots))
     writer.fill("names", _name_rows(layout, sources))
     writer.fill("scopes", _scope_rows(layout, sources))
-    writer.fill("sites", _site_rows(design, sources))
+    writer.fill("sites", _site_rows(sources, design))
     writer.fill("reads", (row for unit in design.units for row in site_reads(unit)))
     writer.set_meta(tick_exp=design.tick_exp, top=design.tops[0].name)
 
@@ -54,7 +54,7 @@ def _scope_rows(layout: Layout, sources: SourceMap) -> Iterator[tuple[object, ..
         yield i.number, i.path, parent, i.unit.key, i.unit.name, inside.file, inside.line, outside.file, outside.line
 
 
-def _site_rows(design: Design, sources: SourceMap) -> Iterator[tuple[object, ...]]:
+def _site_rows(sources: SourceMap, design: Design) -> Iterator[tuple[object, ...]]:
     homes: dict[int, tuple[str, str]] = {}
     for unit in design.units:
         for body in [*(p.body for p in unit.processes), *(s.body for s in unit.subprograms)]:

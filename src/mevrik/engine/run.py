@@ -105,7 +105,7 @@ class Run:
             if slot.elements == 1 and (self.options.record == "all" or any(s.port or "." not in i.path for i, s in slot.names))
         }
         self.writer = RecordWriter(path)
-        write_outline(self.writer, simulation, self.sources, chosen)
+        write_outline(self.writer, self.sources, simulation, chosen)
         simulation.record(chosen)
         self.writer.follow(simulation.lib, {s.number: s.planes for s in simulation.layout.slots})
 

@@ -20,7 +20,6 @@ from mevrik.engine import abi
 from mevrik.engine.compile import NativeCode, cached, compile_text
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
 from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
-from mevrik.engine.lower.statements import EDGES
 
 WATCH_FAN, WATCH_RECORD = 1, 2
 FOREVER = (1 << 64) - 1
