@@ -175,6 +175,14 @@ def check(arguments: argparse.Namespace) -> int:
     return check_command(Path(arguments.folder), arguments.json_file, arguments.junit_file)
 
 
+def compare(arguments: argparse.Namespace) -> int:
+    """`mevrik compare`: a run record and a capture."""
+    from mevrik.project.check import compare_command
+
+    channel_map = Path(arguments.map_file) if arguments.map_file else None
+    return compare_command(Path(arguments.record), Path(arguments.capture), channel_map, arguments.scope, arguments.tolerance)
+
+
 def desktop(arguments: argparse.Namespace) -> int:
     """`mevrik`, `mevrik open` and `mevrik demo`."""
     folder = getattr(arguments, "folder", None)
@@ -225,6 +233,14 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("--json", dest="json_file", metavar="FILE", help="write the ledgers as JSON")
     p.add_argument("--junit", dest="junit_file", metavar="FILE", help="write a JUnit XML report")
     p.set_defaults(act=check)
+
+    p = commands.add_parser("compare", help="a run record (from run --record-file) and a capture; 0 only if they agree")
+    p.add_argument("record", metavar="RECORD")
+    p.add_argument("capture", metavar="CAPTURE")
+    p.add_argument("--map", dest="map_file", metavar="FILE", help="a CSV file of channel,port")
+    p.add_argument("--scope", metavar="PATH", help="the instance whose signals were captured; else the top")
+    p.add_argument("--tolerance", metavar="TIME", help="nothing is compared nearer to an edge than this")
+    p.set_defaults(act=compare)
 
     p = commands.add_parser("open", help="start the desktop on a project folder")
     p.add_argument("folder", metavar="FOLDER")

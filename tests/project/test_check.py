@@ -119,3 +119,14 @@ def test_a_design_that_never_ends_is_stopped_with_its_statement(tmp_path: Path) 
     (tmp_path / "m.csv").write_text("a,y\n0,0\n1,1\n")
     done = mevrik("check", tmp_path)
     assert done.status == 2 and "never settles" in done.err and "m.v:3" in done.err
+
+
+def test_compare_a_run_with_a_capture(demo: Path) -> None:
+    run = mevrik("run", demo / "paddle_pwm.v", demo / "paddle_pwm_tb.v", "--record-file", demo / "r.run")
+    assert run.status == 0 and run.out.count("done") == 5
+    done = mevrik("compare", demo / "r.run", demo / "paddle_pwm.capture.csv", "--scope", "paddle_pwm_tb.dut")
+    assert done.status == 1 and "paddle: Behavioural 0, Measured 1" in done.out and "offset 1.4" in done.out
+    (demo / "map.csv").write_text("channel,port\npaddle,none\n")
+    assert mevrik("compare", demo / "r.run", demo / "paddle_pwm.capture.csv", "--map", demo / "map.csv").status == 0
+    wrong = mevrik("compare", demo / "r.run", demo / "paddle_pwm.capture.csv", "--scope", "paddle_pwm_tb.dot")
+    assert wrong.status == 2 and "did you mean 'paddle_pwm_tb.dut'" in wrong.err

@@ -9,13 +9,16 @@ from dataclasses import asdict
 from pathlib import Path
 from xml.etree import ElementTree
 
+from mevrik.compare.align import against_capture
 from mevrik.compare.ledger import Entry, Ledger
-from mevrik.design.time import show_time
+from mevrik.design.time import TimeError, parse_seconds, show_time
 from mevrik.engine.job import Died, Job
 from mevrik.expect.table import Problem, write_atomically
+from mevrik.lab.capture import CaptureError, match_channels, read_capture, read_map
+from mevrik.lang.diagnostics import nearest
 from mevrik.project.examine import Findings, examine
 from mevrik.project.project import Project, ProjectError, load_project
-from mevrik.waves.record import RunRecord
+from mevrik.waves.record import RecordError, RunRecord
 
 SHOWN_ENTRIES = 20
 
@@ -69,6 +72,27 @@ def check_command(folder: Path, json_file: str | None, junit_file: str | None) -
     return 0 if agree == len(compared) and compared else 1
 
 
+def compare_command(record_path: Path, capture_path: Path, map_path: Path | None, scope: str | None, tolerance: str | None) -> int:
+    """Print the ledger between a run and a capture; 0 if they agree, 1 if not, 2 for input that can't be used."""
+    try:
+        record = RunRecord(record_path)
+        path = scope or next(iter(record.scopes.values())).path
+        chosen = next((s for s in record.scopes.values() if s.path == path), None)
+        if chosen is None:
+            raise RecordError(f"the run has no instance '{path}'{nearest(path, [s.path for s in record.scopes.values()])}")
+        capture = read_capture(capture_path)
+        mapping = read_map(map_path) if map_path else {}
+        matched, notes = match_channels(capture, [n.name for n in record.in_scope(chosen.number)], mapping)
+        near = float(parse_seconds(tolerance)) if tolerance else 0.0
+    except (RecordError, CaptureError, TimeError) as error:
+        print(f"mevrik: {error}", file=sys.stderr)
+        return 2
+    ledger, alignment = against_capture(path, record, path, capture, matched, notes, near)
+    _print_ledger(path, ledger, record.tick_exp)
+    print(f"  offset {show_time(alignment.offset, record.tick_exp, 3)}")
+    return 0 if ledger.state == "agree" else 1
+
+
 def _print(f: Findings) -> None:
     for d in f.diagnostics:
         print(d.render(), file=sys.stderr)
@@ -88,16 +112,20 @@ def _print(f: Findings) -> None:
             print(f"{f.subject}: rows {x.other + 1} and {x.row + 1} of the table contradict each other in {', '.join(x.columns)}")
     tick = RunRecord(f.record).tick_exp if f.record is not None and f.record.is_file() else -9
     for ledger in f.ledgers:
-        print(f"{f.subject}: {ledger.left} and {ledger.right}: {ledger.summary()}")
-        for e in ledger.entries[:SHOWN_ENTRIES]:
-            print(f"  {entry_text(e, ledger, tick)}")
-        if len(ledger.entries) > SHOWN_ENTRIES:
-            print(f"  and {len(ledger.entries) - SHOWN_ENTRIES} more")
-        for note in ledger.notes:
-            print(f"  note: {note}")
+        _print_ledger(f.subject, ledger, tick)
     if not f.ledgers and not f.failed:
         print(f"{f.subject}: nothing to compare with; a truth table '{f.module}.csv' would be one")
     sys.stdout.flush()
+
+
+def _print_ledger(subject: str, ledger: Ledger, tick: int) -> None:
+    print(f"{subject}: {ledger.left} and {ledger.right}: {ledger.summary()}")
+    for e in ledger.entries[:SHOWN_ENTRIES]:
+        print(f"  {entry_text(e, ledger, tick)}")
+    if len(ledger.entries) > SHOWN_ENTRIES:
+        print(f"  and {len(ledger.entries) - SHOWN_ENTRIES} more")
+    for note in ledger.notes:
+        print(f"  note: {note}")
 
 
 def entry_text(e: Entry, ledger: Ledger, tick: int) -> str:
