@@ -142,6 +142,16 @@ class SysCall(Expr):
 
 
 @dataclass(slots=True)
+class Lookup(Expr):
+    """The output of a user-defined primitive for its inputs; sequential ones also look at the inputs before and the state."""
+
+    rows: bytes
+    now: Expr
+    before: Expr | None
+    state: Expr | None
+
+
+@dataclass(slots=True)
 class LRef:
     """A place to write to: a signal, one of its elements, a range of bits of either."""
 

@@ -36,6 +36,8 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
             yield from e.args
         case n.SysCall():
             yield from e.args
+        case n.Lookup():
+            yield from (x for x in (e.now, e.before, e.state) if x is not None)
         case n.LRef():
             yield from offsets(e.element)
             yield from offsets(e.bits)

@@ -724,6 +724,23 @@ class ExpressionLowerer:
         v, u = self.call(e)
         return Val(v, u, n.vec(e).width)
 
+    def _lookup(self, e: n.Lookup) -> Val:
+        f = self.f
+        width = n.vec(e.now).width
+        planes: list[str] = []
+        for part in (e.now, e.before):
+            value = self.value(part) if part is not None else Val("0", "0", width)
+            planes += [f.widen(value.v, width, 64), f.widen(value.u or "0", width, 64)]
+        state = self.value(e.state) if e.state is not None else Val("0", "0", 1)
+        sv, su = f.widen(state.v, 1, 32), f.widen(state.u or "0", 1, 32)
+        rows = self.module.data(e.rows)
+        count = len(e.rows) // (2 * width + 2)
+        words = ", ".join(f"i64 {p}" for p in planes)
+        code = f.op(f"call i32 @k_lookup(ptr {rows}, i32 {count}, i32 {width}, i32 {int(e.state is not None)}, {words}, i32 {sv}, i32 {su})")
+        v = f.op(f"trunc i32 {code} to i1")
+        shifted = f.op(f"lshr i32 {code}, 1")
+        return Val(v, f.op(f"trunc i32 {shifted} to i1"), 1)
+
     def call(self, e: n.Call) -> tuple[str, str | None]:
         """A function call; the result comes back through memory."""
         f = self.f

@@ -86,7 +86,7 @@ class ModuleLowerer:
         self._names: dict[Subprogram, str] = {}
         self._tasks: dict[Subprogram, tuple[int, Function]] = {}
         self._task_ports: dict[Subprogram, dict[Signal, int]] = {}
-        self._strings: dict[str, str] = {}
+        self._constants: dict[bytes, str] = {}
         self._entry_of: dict[int, int] = {}
         self._sizes: list[tuple[str, Function]] = []
         self._forced = {(name[0].unit, name[1]) for slot in layout.slots if slot.forced for name in slot.names}
@@ -156,13 +156,16 @@ class ModuleLowerer:
         return f.table(0)
 
     def text(self, scope: str) -> str:
-        name = self._strings.get(scope)
+        return self.data(scope.encode() + b"\0")
+
+    def data(self, content: bytes) -> str:
+        """A constant array of bytes, made once."""
+        name = self._constants.get(content)
         if name is None:
-            name = f"@text{len(self._strings)}"
-            self._strings[scope] = name
-            data = "".join(chr(b) if 32 <= b < 127 and b not in (34, 92) else f"\\{b:02X}" for b in scope.encode())
-            size = len(scope.encode()) + 1
-            self.parts.append(f'{name} = private constant [{size} x i8] c"{data}\\00"\n')
+            name = f"@data{len(self._constants)}"
+            self._constants[content] = name
+            text = "".join(chr(b) if 32 <= b < 127 and b not in (34, 92) else f"\\{b:02X}" for b in content)
+            self.parts.append(f'{name} = private constant [{len(content)} x i8] c"{text}"\n')
         return name
 
     def entry(self, name: str) -> int:

@@ -289,6 +289,7 @@ class Instance(Item):
     params: list[Connection]
     ports: list[Connection]
     dims: list[Range]
+    strength: tuple[str, str] | None = None
 
 
 @dataclass(slots=True)

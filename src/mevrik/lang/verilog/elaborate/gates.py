@@ -54,7 +54,7 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
             site = elab.context.site(item.pos, item.pos + len(item.name or item.kind), elab.process_name)
             target = places
             if width != 1 or count > 1:
-                target = _place_bit(elab, places, index if width > 1 else 0, item.pos)
+                target = place_bit(elab, places, index if width > 1 else 0, item.pos)
             elab.drive(site, item.pos, target, value, item.delay, strength)
 
 
@@ -66,7 +66,7 @@ def _bit(value: n.Expr, index: int, count: int) -> n.Expr:
     return n.Bits(BIT, value, n.Offset(at))
 
 
-def _place_bit(elab: UnitElaborator, places: tuple[n.LRef, ...], index: int, pos: int) -> tuple[n.LRef, ...]:
+def place_bit(elab: UnitElaborator, places: tuple[n.LRef, ...], index: int, pos: int) -> tuple[n.LRef, ...]:
     low = 0
     for p in reversed(places):
         if low <= index < low + p.width:

@@ -8,6 +8,7 @@ from mevrik.design.unit import InstanceDecl, Process, Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.primitives import primitive
 from mevrik.lang.verilog.elaborate.scope import InstanceName
 from mevrik.lang.verilog.elaborate.statements import sensitivity
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
@@ -19,7 +20,8 @@ def instantiate(elab: UnitElaborator, item: ast.Instance) -> None:
     module = elab.context.modules.get(item.module)
     if module is None:
         if item.module in elab.context.primitives:
-            raise elab.error(item.pos, "user-defined primitives are not simulated yet (clause 8)", "unsupported")
+            primitive(elab, item, elab.context.primitives[item.module])
+            return
         hint = nearest(item.module, elab.context.modules)
         raise elab.error(item.pos, f"there is no module '{item.module}' for the instance '{item.name}'{hint}", "unknown-module")
     if not item.name:

@@ -242,6 +242,7 @@ class ItemParser(StatementParser):
     def instances(self, found: list[ast.Item]) -> None:
         module = self.identifier()
         params: list[ast.Connection] = []
+        strength = self.strength()
         if self.accept("#"):
             if self.accept("("):
                 params = self.connections() if self.kind != ")" else []
@@ -254,8 +255,6 @@ class ItemParser(StatementParser):
                 f"an assignment to '{module}' must stand in an always or initial block, or begin with 'assign'",
                 "syntax",
             )
-        strength = self.strength()
-        del strength
         while True:
             pos = self.pos
             if self.kind == "(":
@@ -268,7 +267,7 @@ class ItemParser(StatementParser):
             self.expect("(", f"to begin the connections of '{name or module}'")
             ports = [] if self.kind == ")" else self.connections()
             self.expect(")", "after the connections")
-            found.append(ast.Instance(pos, module, name, params, ports, dims))
+            found.append(ast.Instance(pos, module, name, params, ports, dims, strength))
             if not self.accept(","):
                 break
         self.expect(";", "after the instance")
