@@ -8,6 +8,7 @@ from pathlib import Path
 
 from mevrik.design.unit import Design
 from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.findings import look
 from mevrik.lang.source import SourceError, SourceMap, read_text
 from mevrik.lang.verilog.elaborate import Library, elaborate
 from mevrik.lang.verilog.parser import parse
@@ -40,7 +41,10 @@ class Analysis:
         """The design below `top`; None after errors, which are in `diagnostics`."""
         if self.diagnostics.failed:
             return None
-        return elaborate(self.library, self.diagnostics, top, parameters)
+        design = elaborate(self.library, self.diagnostics, top, parameters)
+        if design is not None:
+            look(design, self.diagnostics)
+        return design
 
 
 def analyse(files: Iterable[Path], options: Options | None = None, reader: Callable[[Path], str] = read_text) -> Analysis:

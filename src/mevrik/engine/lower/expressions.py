@@ -736,7 +736,9 @@ class ExpressionLowerer:
         rows = self.module.data(e.rows)
         count = len(e.rows) // (2 * width + 2)
         words = ", ".join(f"i64 {p}" for p in planes)
-        code = f.op(f"call i32 @k_lookup(ptr {rows}, i32 {count}, i32 {width}, i32 {int(e.state is not None)}, {words}, i32 {sv}, i32 {su})")
+        code = f.op(
+            f"call i32 @k_lookup(ptr {rows}, i32 {count}, i32 {width}, i32 {int(e.state is not None)}, {words}, i32 {sv}, i32 {su})"
+        )
         v = f.op(f"trunc i32 {code} to i1")
         shifted = f.op(f"lshr i32 {code}, 1")
         return Val(v, f.op(f"trunc i32 {shifted} to i1"), 1)

@@ -71,7 +71,7 @@ def _keep(elab: UnitElaborator, item: ast.Instance, tree: ast.Primitive, index: 
         n.Assign(site, (n.LRef(before, None, None, width),), now),
     ]
     sense = tuple(s for s in sensitivity(body, True) if isinstance(s.expr, n.Ref) and s.expr.signal not in (before, state))
-    elab.unit.processes.append(Process("always_comb", body, item.pos, elab.scope.prefix, sense))
+    elab.unit.processes.append(Process("always_comb", body, item.pos, elab.scope.prefix, sense, hidden=True))
     return read_state
 
 

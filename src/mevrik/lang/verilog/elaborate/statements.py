@@ -127,7 +127,9 @@ class StatementElaborator(ExpressionElaborator):
         if sense:
             holder = self.holders[keys[0]]
             mine = n.Binary(BIT, "==", n.Ref(holder.type, holder), n.Const(Vec(32, False, False), self.hold_count))
-            self.unit.processes.append(Process("always", [n.If(site, mine, [hold], [])], s.pos, self.scope.prefix, sense))
+            self.unit.processes.append(
+                Process("always", [n.If(site, mine, [hold], [])], s.pos, self.scope.prefix, sense, hidden=True)
+            )
         return [*marks, hold]
 
     def _set_holder(self, holder: Signal, value: int, site: int) -> n.Stmt:

@@ -834,7 +834,9 @@ class UnitElaborator(StatementElaborator):
                     self.context.diagnostics.warning(
                         item.pos, "this '@*' waits for nothing: the block reads no signal", "never-runs"
                     )
-        made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals)
+        explicit = isinstance(tree, ast.Timed) and tree.control.kind == "event"
+        latch = item.kind == "always_latch"
+        made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals, explicit=explicit, latch=latch)
         self.unit.processes.append(made)
 
 
