@@ -123,7 +123,7 @@ class Findings:
         blocking: dict[Signal, int] = {}
         nonblocking: dict[Signal, int] = {}
         for process in unit.processes:
-            if process.kind not in ("always", "always_comb"):
+            if process.hidden or process.kind not in ("always", "always_comb"):
                 continue
             for s in walk.statements(process.body):
                 if isinstance(s, (n.Assign, n.Schedule)):
@@ -146,7 +146,7 @@ class Findings:
         """A variable that two processes write."""
         found: dict[Signal, tuple[Process, int]] = {}
         for process in unit.processes:
-            if process.kind not in ("always", "always_comb"):
+            if process.hidden or process.kind not in ("always", "always_comb"):
                 continue
             mine: dict[Signal, int] = {}
             for s in walk.statements(process.body):

@@ -235,6 +235,7 @@ void k_drive_after(u32 number, u32 site, const u64 *val, const u64 *unk, u64 ris
     u64 least = rise < fall ? rise : fall;
     if (off < least) least = off;
     u64 ticks = all_z ? off : (d->width == 1 && unknown) ? least : any ? rise : unknown ? least : fall;
+    if (!ticks) { k_drive(number, site, val, unk); return; }
     memcpy(next, val, d->bytes < 8 ? d->bytes : words * 8);
     memcpy(next + d->bytes, unk, d->bytes < 8 ? d->bytes : words * 8);
     d->site = site;

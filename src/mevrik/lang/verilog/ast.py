@@ -337,6 +337,34 @@ class GenCase(Item):
 
 
 @dataclass(slots=True)
+class ModulePath(Item):
+    """`(sources => targets) = delays`, `*>` when full; `ifnone` stands in for the conditions of the others (14.2)."""
+
+    sources: list[Expr]
+    targets: list[Expr]
+    full: bool
+    edge: str
+    condition: Expr | None
+    ifnone: bool
+    delays: list[Expr]
+
+
+@dataclass(slots=True)
+class CheckEvent(Node):
+    """An argument of a timing check: an event with an edge and a condition, or a limit or a notifier (15.2)."""
+
+    edge: str
+    value: Expr
+    condition: Expr | None
+
+
+@dataclass(slots=True)
+class TimingCheck(Item):
+    name: str
+    args: list[CheckEvent | None]
+
+
+@dataclass(slots=True)
 class Unsupported(Item):
     """Something the language has and this analysis leaves out; already reported."""
 

@@ -78,8 +78,24 @@ class UnitElaborator(StatementElaborator):
         self.scope = self.root
         for entity in self.subs:
             self._guard(lambda entity=entity: self._sub_body(entity))  # type: ignore[misc]
+        self._specify_blocks()
         self._initial_values()
         return self.unit
+
+    def _specify_blocks(self) -> None:
+        """Module paths and timing checks, when all that drives the outputs is known."""
+        from mevrik.lang.verilog.elaborate.checks import CheckElaborator
+        from mevrik.lang.verilog.elaborate.specify import SpecifyElaborator
+
+        items = [item for _, item in self.deferred if isinstance(item, (ast.ModulePath, ast.TimingCheck))]
+        if not items:
+            return
+        specify = SpecifyElaborator(self)
+        checks = CheckElaborator(specify)
+        for item in items:
+            act = (lambda i=item: specify.path(i)) if isinstance(item, ast.ModulePath) else (lambda i=item: checks.check(i))
+            self._guard(act)
+        specify.finish()
 
     def _guard(self, act: Callable[[], object]) -> None:
         try:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.cursor import Recover
 from mevrik.lang.verilog.parser.declarations import NET_KINDS
-from mevrik.lang.verilog.parser.statements import LostEnd, StatementParser
+from mevrik.lang.verilog.parser.specify import SpecifyParser
+from mevrik.lang.verilog.parser.statements import LostEnd
 
 GATES = {
     "and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1",
@@ -22,7 +23,7 @@ ITEM_STARTS = {
 }  # fmt: skip
 
 
-class ItemParser(StatementParser):
+class ItemParser(SpecifyParser):
     def items(self, closing: tuple[str, ...]) -> list[ast.Item]:
         """Items up to one of `closing`, which is left to the caller."""
         found: list[ast.Item] = []
@@ -88,10 +89,9 @@ class ItemParser(StatementParser):
         elif kind == "typedef":
             found.append(self.typedef())
         elif kind == "specify":
-            self.diagnostics.warning(pos, "specify blocks are not simulated yet (IEEE 1364-2005 clause 14)", "unsupported")
-            while self.kind not in ("endspecify", "eof"):
-                self.i += 1
-            self.expect("endspecify")
+            self.specify_block(found)
+        elif kind == "specparam":
+            found.append(self.specparam())
         elif kind == ";":
             self.i += 1
         elif kind in ("const", "var", "automatic", "static") or self.starts_type():

@@ -1,0 +1,112 @@
+"""Timing checks (IEEE 1364-2005 clause 15): processes that compare the times of two events, tell, and flip the notifier."""
+
+from __future__ import annotations
+
+from mevrik.design import nodes as n
+from mevrik.design.types import BIT, TIME, Vec
+from mevrik.design.unit import Process, Signal
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.specify import SpecifyElaborator
+
+_OPPOSITE = {"posedge": "negedge", "negedge": "posedge"}
+
+
+class CheckElaborator:
+    def __init__(self, specify: SpecifyElaborator) -> None:
+        self.specify = specify
+        self.elab = specify.elab
+
+    def check(self, tree: ast.TimingCheck) -> None:
+        """One timing check. The event that comes second tests how long ago the first one was."""
+        a = [*tree.args, *[None] * 9]
+        first, second = a[0], a[1]
+        if first is None or second is None:
+            raise self.elab.error(tree.pos, f"{tree.name} needs its events and a limit", "specify")
+        name = tree.name
+        if name == "$setup":  # data, reference, limit
+            self._pair(tree, first, second, a[2], a[3], strict=True)
+        elif name in ("$hold", "$skew"):  # reference, data, limit
+            self._pair(tree, first, second, a[2], a[3], strict=False, late=name == "$skew")
+        elif name == "$setuphold":
+            self._pair(tree, second, first, a[2], a[4], strict=True)
+            self._pair(tree, first, second, a[3], a[4], strict=False)
+        elif name == "$recovery":  # control, clock, limit
+            self._pair(tree, first, second, a[2], a[3], strict=True)
+        elif name == "$removal":  # control, clock, limit: the control may not go soon after the clock
+            self._pair(tree, second, first, a[2], a[3], strict=True)
+        elif name == "$recrem":
+            self._pair(tree, first, second, a[2], a[4], strict=True)
+            self._pair(tree, second, first, a[3], a[4], strict=True)
+        elif name == "$period":
+            self._pair(tree, first, first, second, a[2], strict=True)
+        elif name == "$width":
+            opposite = ast.CheckEvent(first.pos, _OPPOSITE.get(first.edge, ""), first.value, first.condition)
+            notifier = a[3] if a[3] is not None else None
+            self._pair(tree, first, opposite, second, notifier, strict=True)
+        else:
+            self.elab.context.diagnostics.warning(tree.pos, f"{name} is not checked yet (IEEE 1364-2005 15.2)", "unsupported")
+
+    def _pair(
+        self,
+        tree: ast.TimingCheck,
+        early: ast.CheckEvent,
+        late_event: ast.CheckEvent,
+        limit: ast.CheckEvent | None,
+        notifier: ast.CheckEvent | None,
+        strict: bool,
+        late: bool = False,
+    ) -> None:
+        """A violation if `late_event` comes less than the limit after `early` (with `late`: more). `strict`: events of one
+        moment don't violate."""
+        elab = self.elab
+        if limit is None:
+            return
+        ticks = elab.ticks(limit.value)
+        stamp = self._stamp(tree, early)
+        site = elab.context.site(tree.pos, tree.pos + len(tree.name), tree.name)
+        now = n.Binary(TIME, "+", self.specify.now(), n.Const(TIME, 1))
+        passed = n.Binary(TIME, "-", now, n.Ref(TIME, stamp))
+        bad: n.Expr = n.Binary(BIT, ">" if late else "<", passed, ticks)
+        bad = n.Binary(BIT, "&&", n.Binary(BIT, "!=", n.Ref(TIME, stamp), n.Const(TIME, 0)), bad)
+        if strict:
+            bad = n.Binary(BIT, "&&", bad, n.Binary(BIT, "!=", passed, n.Const(TIME, 0)))
+        if late_event.condition is not None:
+            bad = n.Binary(BIT, "&&", bad, elab.truth(late_event.condition))
+        text = f"{tree.name} violation".encode()
+        body: list[n.Stmt] = [
+            n.SysTask(site, "$warning", (n.Const(Vec(8 * len(text)), int.from_bytes(text, "big"), 0, True),), elab.scope.prefix)
+        ]
+        if notifier is not None:
+            places = elab.place(notifier.value)
+            old = elab.expr(notifier.value)
+            flipped = n.Choice(BIT, n.Binary(BIT, "===", old, n.Const(BIT, 1)), n.Const(BIT, 0), n.Const(BIT, 1))
+            kept = n.Choice(BIT, n.Binary(BIT, "===", old, n.Const(BIT, 0, 1)), n.Const(BIT, 0, 1), flipped)
+            body.append(n.Assign(site, places, kept))
+        test = n.If(site, bad, body, [])
+        same = early is late_event
+        after = [self._note(site, stamp, early)] if same else []
+        elab.unit.processes.append(
+            Process("always", [test, *after], tree.pos, elab.scope.prefix, self._sense(late_event), hidden=True)
+        )
+
+    def _stamp(self, tree: ast.TimingCheck, event: ast.CheckEvent) -> Signal:
+        """When an event happened last (plus one). The process that notes it comes after those that test it in the same moment."""
+        elab = self.elab
+        elab.anonymous += 1
+        stamp = Signal(
+            f"{elab.scope.prefix}{tree.name[1:]}.{elab.anonymous}", TIME, "var", 0, left=63, implicit=True, init=n.Const(TIME, 0)
+        )
+        elab.unit.signals.append(stamp)
+        if tree.name != "$period":
+            site = elab.context.site(tree.pos, tree.pos + len(tree.name), tree.name)
+            body = [self._note(site, stamp, event)]
+            elab.unit.processes.append(Process("always", body, tree.pos, elab.scope.prefix, self._sense(event), hidden=True))
+        return stamp
+
+    def _note(self, site: int, stamp: Signal, event: ast.CheckEvent) -> n.Stmt:
+        now = n.Binary(TIME, "+", self.specify.now(), n.Const(TIME, 1))
+        put = n.Assign(site, (n.LRef(stamp, None, None, 64),), now)
+        return put if event.condition is None else n.If(site, self.elab.truth(event.condition), [put], [])
+
+    def _sense(self, event: ast.CheckEvent) -> tuple[n.Sense, ...]:
+        return (n.Sense(event.edge or "any", self.elab.expr(event.value)),)

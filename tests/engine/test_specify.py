@@ -1,0 +1,88 @@
+"""Module paths and timing checks (IEEE 1364-2005 clauses 14 and 15)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from tests.conftest import Done
+
+Run = Callable[..., Done]
+HEAD = "`timescale 1ns/1ns\n"
+
+
+def test_the_path_of_the_source_that_changed_last_counts(simulate: Run) -> None:
+    """14.3.3: of the active paths the shortest; rise and fall have their own delays."""
+    done = simulate(
+        HEAD
+        + """module g(output y, input a, b); and (y, a, b); specify (a => y) = (2, 3); (b => y) = 7; endspecify endmodule
+        module tb; reg a = 0, b = 0; wire y; g u(y, a, b); always @(y) if (y !== 1'bx) $display("%0t %b", $time, y);
+        initial begin #20 b = 1; #20 a = 1; #20 a = 0; #20 a = 1; #20 b = 0; #20 {a, b} = 2'b00; #20 {a, b} = 2'b11; #20 $finish; end endmodule"""
+    )
+    assert done.out.splitlines()[1:] == ["42 1", "63 0", "82 1", "107 0", "142 1"]
+
+
+def test_state_dependent_and_ifnone(simulate: Run) -> None:
+    """14.2.4: a condition chooses the path; ifnone holds when no condition does."""
+    done = simulate(
+        HEAD
+        + """module x(output y, input a, b); xor (y, a, b);
+        specify if (b) (a => y) = 5; ifnone (a => y) = 2; (b => y) = 9; endspecify endmodule
+        module tb; reg a = 0, b = 0; wire y; x u(y, a, b); always @(y) $display("%0t %b", $time, y);
+        initial begin #30 a = 1; #30 b = 1; #30 a = 0; #30 $finish; end endmodule"""
+    )
+    assert done.out.splitlines()[1:] == ["32 1", "69 0", "95 1"]
+
+
+def test_a_pulse_shorter_than_the_path_is_lost(simulate: Run) -> None:
+    """14.6: inertial by default."""
+    done = simulate(
+        HEAD
+        + """module g(output y, input a); buf (y, a); specify (a => y) = 6; endspecify endmodule
+        module tb; reg a = 0; wire y; g u(y, a); always @(y) $display("%0t %b", $time, y);
+        initial begin #20 a = 1; #4 a = 0; #20 a = 1; #8 a = 0; #20 $finish; end endmodule"""
+    )
+    assert done.out.splitlines()[1:] == ["50 1", "58 0"]
+
+
+def test_clock_to_output_and_specparams(simulate: Run) -> None:
+    done = simulate(
+        HEAD
+        + """module ff(output reg q, input clk, d); always @(posedge clk) q <= d;
+        specify specparam up = 3, down = 5; (posedge clk => (q +: d)) = (up, down); endspecify endmodule
+        module tb; reg clk = 0, d = 1; wire q; ff u(q, clk, d); always @(q) $display("%0t %b", $time, q);
+        initial begin #10 clk = 1; #10 begin clk = 0; d = 0; end #10 clk = 1; #20 $finish; end endmodule"""
+    )
+    assert done.out == "13 1\n35 0\n"
+
+
+def test_setup_and_hold_with_notifier(simulate: Run) -> None:
+    """15.2.1, 15.2.2: data within the limit before or after the clock; the notifier flips, the run goes on."""
+    done = simulate(
+        HEAD
+        + """module ff(input clk, d); reg bad = 0; always @(bad) if ($time > 0) $display("%0t", $time);
+        specify $setup(d, posedge clk, 4, bad); $hold(posedge clk, d, 3, bad); endspecify endmodule
+        module tb; reg clk = 0, d = 0; ff u(clk, d);
+        initial begin #10 d = 1; #4 clk = 1; #5 clk = 0; #5 d = 0; #3 clk = 1; #2 d = 1; #20 clk = 0; #5 clk = 1; #3 d = 0; #9 $finish; end endmodule"""
+    )
+    assert done.out == "27\n29\n" and done.status == 0
+    assert done.err.count("violation") == 2
+
+
+def test_width_and_period(simulate: Run) -> None:
+    done = simulate(
+        HEAD
+        + """module c(input clk); specify $width(posedge clk, 6); $period(posedge clk, 20); endspecify endmodule
+        module tb; reg clk = 0; c u(clk); initial begin #10 clk = 1; #6 clk = 0; #14 clk = 1; #5 clk = 0; #10 clk = 1; #9 $finish; end endmodule"""
+    )
+    assert "$width violation (at 35 ns)" in done.err and "$period violation (at 45 ns)" in done.err
+    assert done.err.count("violation") == 2
+
+
+def test_mistakes_are_told(simulate: Run) -> None:
+    text = (
+        HEAD
+        + "module g(output [1:0] y, input a); assign y = {a, a};\nspecify\n{}\nendspecify endmodule\nmodule tb; wire [1:0] y; g u(y, 1'b0); endmodule"
+    )
+    assert ":4:" in simulate(text.replace("{}", "(a => y) = 3;")).err
+    assert "1, 2, 3, 6 or 12" in simulate(text.replace("{}", "(a *> y) = (1, 2, 3, 4);")).err
+    assert "no timing check" in simulate(text.replace("{}", "$setupp(a, y, 1);")).err
