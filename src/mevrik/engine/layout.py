@@ -146,12 +146,10 @@ class Layout:
     def key(self, instance: Instance, signal: Signal) -> tuple[int, Signal]:
         if signal.target is None:
             return instance.number, signal
-        here: Instance = instance
-        for step in signal.path:
-            following = here.parent if step == "^" else here.children.get(step)
-            if following is None:
-                raise LayoutError(f"{instance.path} refers to '{signal.name}', which does not exist in this instance")
-            here = following
+        try:
+            here = self.walk(instance, signal.path)
+        except KeyError:
+            raise LayoutError(f"{instance.path} refers to '{signal.name}', which does not exist in this instance") from None
         target = signal.target
         if target not in here.unit.signals:
             found = next((s for s in here.unit.signals if s.name == target.name), None)
@@ -159,6 +157,19 @@ class Layout:
                 raise LayoutError(f"{instance.path} refers to '{signal.name}', which differs between instances")
             target = found
         return here.number, target
+
+    @staticmethod
+    def walk(instance: Instance, path: tuple[str, ...]) -> Instance:
+        """The instance at the end of a path; "^" is a level up. Raises KeyError."""
+        here = instance
+        for step in path:
+            if step == "^":
+                if here.parent is None:
+                    raise KeyError(step)
+                here = here.parent
+            else:
+                here = here.children[step]
+        return here
 
     def _root(self, key: tuple[int, Signal]) -> tuple[int, Signal]:
         while key in self._merged:

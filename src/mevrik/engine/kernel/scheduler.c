@@ -310,32 +310,42 @@ void k_fork(u32 fn, u32 size, Frame *from, u32 join) {
     schedule(number);
 }
 
-/* Ends what other processes do inside a block: their frames of function `fn` whose state lies in [low, high) go on at `state`. */
-void k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
+static void end_branches(Frame *f) {
+    for (u32 c = 0; c < K.proc_count; c++)
+        if (K.procs[c].join == f && !(K.procs[c].state & DEAD)) {
+            for (Frame *inner = K.procs[c].top; inner; inner = inner->parent) end_branches(inner);
+            drop_waits(&K.procs[c]);
+            K.procs[c].state |= DEAD; K.procs[c].generation++; K.procs[c].join = 0;
+        }
+}
+
+/* Ends what processes do inside a block: their frames of function `fn` whose state lies in [low, high) go on at `state`. Gives 1
+ * if the process that calls this ended with it, as a branch of a fork in the block, 2 if it goes on behind the block itself. */
+u32 k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
+    u32 became = 0;
     for (u32 n = 0; n < K.proc_count; n++) {
         Proc *p = &K.procs[n];
-        if ((p->state & DEAD) || !p->top || n == K.cur) continue;
-        for (Frame *f = p->top; f; f = f->parent)
-            if (f->fn == fn && f->inst == inst && f->state >= low && f->state < high) {
-                drop_waits(p);
-                p->generation++;
-                p->state &= ~QUEUED;
-                for (u64 i = S->head; i < S->tail; i++)
-                    if (active[i & S->mask] == n) active[i & S->mask] = ~0u;
-                for (u64 i = 0; i < inactive_count; i++)
-                    if (inactive[i] == n) inactive[i] = ~0u;
-                for (u32 c = 0; c < K.proc_count; c++)       /* branches forked inside the block end too */
-                    if (K.procs[c].join == f && !(K.procs[c].state & DEAD)) {
-                        drop_waits(&K.procs[c]);
-                        K.procs[c].state |= DEAD; K.procs[c].generation++; K.procs[c].join = 0;
-                    }
-                f->pending = 0;
-                while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; free(gone); }
-                f->state = state;
-                schedule(n);
-                break;
-            }
+        if ((p->state & DEAD) || !p->top) continue;
+        for (Frame *f = p->top; f; f = f->parent) {
+            if (f->fn != fn || f->inst != inst || f->state < low || f->state >= high) continue;
+            if (n == K.cur && f == p->top) continue;         /* its state is old: it left the block, or leaves it by itself */
+            drop_waits(p);
+            p->generation++;
+            p->state &= ~QUEUED;
+            for (u64 i = S->head; i < S->tail; i++)
+                if (active[i & S->mask] == n) active[i & S->mask] = ~0u;
+            for (u64 i = 0; i < inactive_count; i++)
+                if (inactive[i] == n) inactive[i] = ~0u;
+            for (Frame *inner = p->top; inner != f->parent; inner = inner->parent) end_branches(inner);
+            f->pending = 0;
+            while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; free(gone); }
+            f->state = state;
+            if (n == K.cur) became = 2;
+            else schedule(n);
+            break;
+        }
     }
+    return K.procs[K.cur].state & DEAD ? 1 : became;
 }
 
 static void run(u32 number) {

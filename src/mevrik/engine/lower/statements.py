@@ -517,10 +517,41 @@ class StatementLowerer(ExpressionLowerer):
         f = self.f
         number = len(self.module.disables)
         self.module.disables.append(s.block)
-        inst = f.inst()
-        f.emit(
-            f"call void @k_disable(i32 @@fn{number}@@, ptr {inst}, i32 @@low{number}@@, i32 @@high{number}@@, i32 @@state{number}@@)"
+        if s.path:
+            self._disable_afar(s, number)
+            return
+        self._disable_call(f.inst(), number)
+
+    def _disable_call(self, inst: str, number: int) -> None:
+        """The kernel says what became of the process that disables: 1 it ended with the block, 2 it goes on behind the block."""
+        f = self.f
+        became = f.op(
+            f"call i32 @k_disable(i32 @@fn{number}@@, ptr {inst}, i32 @@low{number}@@, i32 @@high{number}@@, i32 @@state{number}@@)"
         )
+        if f.framed:
+            gone, on = f.label("gone"), f.label("on")
+            f.branch(f.op(f"icmp ne i32 {became}, 0"), gone, on)
+            f.start(gone)
+            f.ret(f"i32 {f.op(f'sub i32 {became}, 1')}")
+            f.lines.append(f"{on}:")
+            f.terminated = False
+
+    def _disable_afar(self, s: n.DisableBlock, number: int) -> None:
+        """The block is in another instance: which one depends on the instance that this code runs for."""
+        f = self.f
+        layout = self.module.layout
+        for instance in layout.by_unit[f.unit]:
+            target = layout.walk(instance, s.path)
+            skip = ""
+            if layout.shared(f.unit):
+                here, skip = f.label("here"), f.label("next")
+                mine = f.op(f"icmp eq i32 {self.module.instance_number(f)}, {instance.number}")
+                f.branch(mine, here, skip)
+                f.start(here)
+            table = f.op(f"getelementptr i8, ptr %m, i64 {target.table}")
+            self._disable_call(table, number)
+            if skip:
+                f.start(skip)
 
     # ---- waits ----
 

@@ -55,6 +55,14 @@ class BlockName:
     scope: Scope | None
 
 
+@dataclass(eq=False, slots=True)
+class RemoteBlock:
+    """A named block or task of another instance, by the way to it."""
+
+    block: n.Block
+    path: tuple[str, ...]
+
+
 @dataclass(slots=True)
 class Field:
     name: str
@@ -104,3 +112,21 @@ class Scope:
             found.extend(scope.names)
             scope = scope.parent
         return found
+
+
+@dataclass(eq=False, slots=True)
+class RemoteScope(Scope):
+    """A scope of another instance as seen from here: what is found in it is translated by `elab.from_afar`."""
+
+    inner: Scope | None = None
+    path: tuple[str, ...] = ()
+    home: UnitElaborator | None = None
+    elab: UnitElaborator | None = None
+
+    def find(self, name: str) -> tuple[object, Scope] | None:
+        assert self.inner is not None and self.elab is not None and self.home is not None
+        found = self.inner.find(name)
+        return None if found is None else (self.elab.from_afar(found[0], self.path, self.home, self.inner), self)
+
+    def visible(self) -> list[str]:
+        return self.inner.visible() if self.inner is not None else []

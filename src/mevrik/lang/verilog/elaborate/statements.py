@@ -13,7 +13,7 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.expressions import ExpressionElaborator
-from mevrik.lang.verilog.elaborate.scope import BlockName, Scope, SubDecl
+from mevrik.lang.verilog.elaborate.scope import BlockName, RemoteBlock, Scope, SubDecl
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
@@ -44,6 +44,9 @@ class StatementElaborator(ExpressionElaborator):
     hold_count: int = 0
 
     def declare_items(self, items: list[ast.Item], scope: Scope, automatic: bool) -> list[n.Stmt]:
+        raise NotImplementedError
+
+    def remote_block_of(self, entity: SubDecl) -> RemoteBlock | None:
         raise NotImplementedError
 
     def open_scope(self, name: str, kind: str) -> Scope:
@@ -155,8 +158,10 @@ class StatementElaborator(ExpressionElaborator):
             inits = self.declare_items(s.decls, self.scope, False) if s.decls else []
             if s.fork:
                 branches: list[n.Stmt] = []
+                outside, self.breaks.open = self.breaks.open, []  # a branch is a process of its own: it can't just leave
                 for inner in s.body:
                     branches.append(n.Block(self.site(inner), self.body(inner)))
+                self.breaks.open = outside
                 made.body = [*inits, n.Fork(self.site(s), branches, s.fork)]
             else:
                 made.body = inits
@@ -313,7 +318,15 @@ class StatementElaborator(ExpressionElaborator):
         if isinstance(entity, SubDecl):
             if self.breaks.sub is entity.sub and self.breaks.body is not None:
                 return [n.Leave(site, self.breaks.body)]
-            raise self.error(s.pos, "disabling a task from outside is not supported yet (IEEE 1364-2005 10.3)", "unsupported")
+            afar = self.remote_block_of(entity)
+            if afar is not None:
+                return [n.DisableBlock(site, afar.path, afar.block)]
+            block = self.subprogram(entity).body[0]
+            assert isinstance(block, n.Block)
+            block.remote = True
+            return [n.DisableBlock(site, (), block)]
+        if isinstance(entity, RemoteBlock):
+            return [n.DisableBlock(site, entity.path, entity.block)]
         if not isinstance(entity, BlockName):
             raise self.error(s.pos, f"{self.words(target)} is no named block or task", "not-a-block")
         if any(b is entity.block for b in self.breaks.open):

@@ -13,7 +13,18 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context
 from mevrik.lang.verilog.elaborate.expressions import CASTS, fold_resize
-from mevrik.lang.verilog.elaborate.scope import BlockName, Field, InstanceName, Param, Scope, Shape, SubDecl, TypeName
+from mevrik.lang.verilog.elaborate.scope import (
+    BlockName,
+    Field,
+    InstanceName,
+    Param,
+    RemoteBlock,
+    RemoteScope,
+    Scope,
+    Shape,
+    SubDecl,
+    TypeName,
+)
 from mevrik.lang.verilog.elaborate.statements import Breaks, StatementElaborator, sensitivity
 
 STRENGTH = {
@@ -61,6 +72,7 @@ class UnitElaborator(StatementElaborator):
         self.anonymous = 0
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
+        self.remote_subs: dict[tuple[tuple[str, ...], SubDecl], SubDecl] = {}
 
     # ---- the whole ----
 
@@ -175,8 +187,38 @@ class UnitElaborator(StatementElaborator):
         if path and isinstance(entity, Signal):
             entity = self.stand_in(entity, path, home)
         elif path and isinstance(entity, (SubDecl, BlockName)):
-            raise self.error(steps[-1].pos, "calling or disabling in another instance is not supported yet", "unsupported")
+            return self.from_afar(entity, path, home, None), steps[at:]
         return entity, steps[at:]
+
+    def from_afar(self, entity: object, path: tuple[str, ...], home: UnitElaborator, inside: Scope | None) -> object:
+        """What an entity of another instance is here: signals have stand-ins, a subprogram is elaborated again over them."""
+        if isinstance(entity, Signal):
+            return self.stand_in(entity, path, home)
+        if isinstance(entity, BlockName):
+            entity.block.remote = True
+            return RemoteBlock(entity.block, path)
+        if not isinstance(entity, SubDecl):
+            return entity
+        made = self.remote_subs.get((path, entity))
+        if made is None:
+            tree = entity.tree
+            way = ".".join(step for step in path if step != "^")
+            prefix = f"{way}.{entity.scope.prefix}" if way else entity.scope.prefix
+            scope = RemoteScope(entity.scope.name, prefix, None, inner=entity.scope, path=path, home=home, elab=self)
+            sub = Subprogram(tree.name, None, tree.pos, tree.automatic, tree.is_task, self.unit, path=prefix + tree.name)
+            made = SubDecl(tree, scope, sub)
+            self.remote_subs[path, entity] = made
+        return made
+
+    def remote_block_of(self, entity: SubDecl) -> RemoteBlock | None:
+        """The body of a task of another instance, for `disable`."""
+        for (path, original), made in self.remote_subs.items():
+            if made is entity and isinstance(entity.scope, RemoteScope) and entity.scope.home is not None:
+                block = entity.scope.home.subprogram(original).body[0]
+                assert isinstance(block, n.Block)
+                block.remote = True
+                return RemoteBlock(block, path)
+        return None
 
     def _upward(self, tree: ast.Name, steps: list[ast.Expr]) -> tuple[object, list[ast.Expr]]:
         """A name not found here: an instance above that has it, or a module above of that name (12.6)."""
@@ -718,6 +760,9 @@ class UnitElaborator(StatementElaborator):
         entity.done = True
         tree, sub = entity.tree, entity.sub
         saved = self.scope, self.breaks, self.process_name
+        own_scale = self.scale
+        if isinstance(entity.scope, RemoteScope) and entity.scope.home is not None:
+            self.scale = entity.scope.home.scale  # its delays are in the units of its own module
         self.scope = self._sub_scopes[entity]
         block = n.Block(0, [], tree.name)
         self.breaks = Breaks(sub=sub, body=block, open=[block])
@@ -736,6 +781,7 @@ class UnitElaborator(StatementElaborator):
             self.unit.subprograms.append(sub)
         finally:
             self.scope, self.breaks, self.process_name = saved
+            self.scale = own_scale
 
     # ---- instances ----
 
