@@ -91,6 +91,19 @@ class Process:
 
 
 @dataclass(eq=False, slots=True)
+class Switch:
+    """A bidirectional switch between two bits of nets (IEEE 1364-2005 7.6). `control` is a bit of a signal that closes it at the
+    level `active`; None: always closed. `resistive` ones weaken what passes."""
+
+    a: LRef
+    b: LRef
+    control: LRef | None
+    active: int
+    resistive: bool
+    pos: int
+
+
+@dataclass(eq=False, slots=True)
 class InstanceDecl:
     name: str
     unit: Unit
@@ -112,6 +125,7 @@ class Unit:
     subprograms: list[Subprogram] = field(default_factory=list)
     ports: list[Signal] = field(default_factory=list)
     parameters: dict[str, Expr] = field(default_factory=dict)
+    switches: list[Switch] = field(default_factory=list)
     unit_exp: int = -9
     precision_exp: int = -9
 

@@ -31,6 +31,10 @@ class Fan(c.Structure):
     _fields_ = [("proc", c.c_uint32), ("edge", c.c_uint32)]
 
 
+class Switch(c.Structure):
+    _fields_ = [(name, c.c_uint32) for name in ("a", "a_bit", "b", "b_bit", "control", "control_bit", "active", "resistive")]
+
+
 class Driver(c.Structure):
     _fields_ = [
         ("sig", c.c_uint32),
@@ -138,6 +142,8 @@ def library() -> c.CDLL:
     lib.k_open.argtypes = [c.c_void_p] * 3 + [c.c_uint32] + [c.c_void_p] * 2 + [c.c_uint32] * 2 + [c.c_void_p] * 3 + [c.c_uint64]
     lib.k_process.argtypes = [c.c_uint32, c.c_uint32, c.c_uint64, c.c_uint64, c.c_uint32, c.c_uint32]
     lib.k_process.restype = None
+    lib.k_switches.argtypes = [c.c_void_p, c.c_uint32]
+    lib.k_switches.restype = None
     lib.k_clock.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
     lib.k_clock.restype = None
     lib.k_run.argtypes = [c.c_uint64]

@@ -11,7 +11,7 @@ from itertools import pairwise
 
 from mevrik.design import nodes as n
 from mevrik.design.types import EventType, Real, Vec
-from mevrik.design.unit import Design, Process, Signal, Unit
+from mevrik.design.unit import Design, Process, Signal, Switch, Unit
 
 NET_CODES = {"wand": 1, "triand": 1, "wor": 2, "trior": 2, "tri0": 3, "tri1": 4, "trireg": 5}
 FLAG_NET, FLAG_EVENT, FLAG_REAL, FLAG_FORCIBLE = 1, 2, 4, 8
@@ -56,6 +56,7 @@ class Slot:
     drivers: list[DriverSlot] = field(default_factory=list)
     fans: list[tuple[int, int]] = field(default_factory=list)
     forced: bool = False
+    switched: bool = False  # a bidirectional switch is at it
 
 
 @dataclass(eq=False, slots=True)
@@ -99,6 +100,7 @@ class Layout:
         self._number_units()
         self._merge()
         self._make_slots()
+        self._collect_switches()
         self._collect_drivers()
         self.processes = self._ordered()
         self._place()
@@ -298,9 +300,21 @@ class Layout:
                             self.indirect.add((d.process, d.part))
                             changed = True
 
+    def _collect_switches(self) -> None:
+        """All bidirectional switches with the signals they join, and the groups of signals that they can make one."""
+        self.switches: list[tuple[Slot, int, Slot, int, Slot | None, int, Switch]] = []
+        for instance in self.instances:
+            for w in instance.unit.switches:
+                a, b = self.slot(instance, w.a.signal), self.slot(instance, w.b.signal)
+                control = self.slot(instance, w.control.signal) if w.control is not None else None
+                low = [p.bits.const if p is not None and p.bits is not None else 0 for p in (w.a, w.b, w.control)]
+                self.switches.append((a, low[0], b, low[1], control, low[2], w))
+                for slot in (a, b):
+                    slot.switched = True
+
     @staticmethod
     def _needs_resolution(slot: Slot) -> bool:
-        if slot.net or slot.forced or any(d.delayed or d.strength != (6, 6) for d in slot.drivers):
+        if slot.switched or slot.net or slot.forced or any(d.delayed or d.strength != (6, 6) for d in slot.drivers):
             return True
         if slot.is_variable and not slot.elements > 1 and len(slot.drivers) == 1:
             return False

@@ -21,7 +21,7 @@ from mevrik.engine.compile import NativeCode, cached, compile_text
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
 from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
 
-WATCH_FAN, WATCH_RECORD = 1, 2
+WATCH_FAN, WATCH_RECORD, WATCH_SWITCH = 1, 2, 8
 FOREVER = (1 << 64) - 1
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
 
@@ -150,7 +150,7 @@ class Simulation:
                 self.fans[at] = abi.Fan(proc, edge)
                 at += 1
             if slot.fans:
-                self.memory[slot.number] = WATCH_FAN
+                self.memory[slot.number] = self.memory[slot.number] | WATCH_FAN
             for d in slot.drivers if count else ():
                 low = max(d.low, 0)
                 self.driver_records[number] = abi.Driver(
@@ -174,6 +174,7 @@ class Simulation:
             self.base + layout.queue,
             layout.queue_size,
         ).contents
+        self._join_switches()
         names = [i.path.encode() for i in layout.instances]
         self._names = (c.c_char_p * len(names))(*names)
         self.kernel.inst_names = c.cast(self._names, c.c_void_p)
@@ -186,6 +187,18 @@ class Simulation:
 
             self._sink = abi.MESSAGE_SINK(sink)
             self.lib.k_message_sink(self._sink)
+
+    def _join_switches(self) -> None:
+        """Tell the kernel of the bidirectional switches and what closes them."""
+        joined = self.layout.switches
+        self.switches = (abi.Switch * max(len(joined), 1))()
+        for k, (a, a_bit, b, b_bit, control, control_bit, w) in enumerate(joined):
+            closes = control.number if control is not None else 0xFFFFFFFF
+            self.switches[k] = abi.Switch(a.number, a_bit, b.number, b_bit, closes, control_bit, w.active, int(w.resistive))
+            if control is not None:
+                self.memory[control.number] = self.memory[control.number] | WATCH_SWITCH
+        if joined:
+            self.lib.k_switches(self.switches, len(joined))
 
     def _load(self, optimise: str) -> None:
         text = self.code.text

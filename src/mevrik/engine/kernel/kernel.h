@@ -17,7 +17,7 @@ typedef uint32_t u32;
 typedef uint64_t u64;
 typedef int64_t i64;
 
-enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4 };
+enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4, WATCH_SWITCH = 8 };
 enum { EDGE_ANY = 0, EDGE_POS = 1, EDGE_NEG = 2, EDGE_BOTH = 3 };
 enum { FLAG_NET = 1, FLAG_EVENT = 2, FLAG_REAL = 4, FLAG_FORCIBLE = 8, FLAG_RESOLVED = 16 };
 enum { ENDED_QUIET = 0, ENDED_FINISH = 1, ENDED_STOP = 2, ENDED_LIMIT = 3, ENDED_ERROR = 4, ENDED_CANCEL = 5, ENDED_PAUSE = 6 };
@@ -82,6 +82,8 @@ typedef struct {            /* filled from Python */
     u32 pending, spare;
 } Driver;
 
+typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive; } Switch;     /* control ~0: always closed */
+
 typedef struct { u32 kind, width; void *val, *unk; u32 sig, bit; } Arg;   /* sig: ~0 unless a plain signal or one of its bits */
 enum { ARG_NONE = 0, ARG_VECTOR = 1, ARG_REAL = 2, ARG_TEXT = 3, ARG_SIGNED = 256, ARG_TIME = 512 };
 
@@ -123,6 +125,8 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is);
 void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
 void k_drive(u32 driver, u32 site, const u64 *val, const u64 *unk);
 void k_resolve(u32 sig, u32 site);
+void switch_control_changed(u32 sig, u32 site);
+int switch_resolve(u32 sig, u32 site);
 void k_stop(u32 how, u32 site, const char *message);
 void record_change(u32 sig, u32 site);
 void record_flush(void);

@@ -102,6 +102,7 @@ void k_watched(u32 sig, u32 site, u32 was, u32 is) {
     u32 watch = K.watch[sig];
     if (watch & WATCH_RECORD) record_change(sig, site);
     if (watch & WATCH_WAIT) wake_waiting(sig, EDGES[was][is]);
+    if (watch & WATCH_SWITCH) switch_control_changed(sig, site);
 }
 
 void k_changed(u32 sig, u32 site, u32 was, u32 is) {
@@ -120,7 +121,7 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is) {
             }
         S->tail = tail;
     }
-    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT))) k_watched(sig, site, was, is);
+    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH))) k_watched(sig, site, was, is);
 }
 
 /* ---- time ---- */

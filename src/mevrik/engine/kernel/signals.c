@@ -223,25 +223,123 @@ static Range resolve_bit(const Sig *s, u32 bit) {
     return r;
 }
 
+/* ---- bidirectional switches (7.6): what drives one end drives the other while the switch is closed ---- */
+
+static Switch *switches; static u32 switch_count;
+static u32 *group;                 /* by signal: signals that switches can join have the same number; 0 none */
+enum { NODES = 4096 };
+
+void k_switches(Switch *list, u32 count) {
+    switches = list; switch_count = count;
+    free(group);
+    group = calloc(K.sig_count + 1, sizeof *group);
+    for (u32 i = 0; i < count; i++) {
+        u32 a = group[list[i].a], b = group[list[i].b], to = a ? a : b ? b : i + 1;
+        for (u32 s = 0; s < K.sig_count; s++) if ((a && group[s] == a) || (b && group[s] == b)) group[s] = to;
+        group[list[i].a] = group[list[i].b] = to;
+    }
+}
+
+/* 0 open, 1 closed, 2 unknown */
+static int closed(const Switch *w) {
+    if (w->control == ~0u) return 1;
+    const Sig *s = &K.sigs[w->control];
+    const u8 *p = K.mem + s->offset;
+    u32 v = p[w->control_bit / 8] >> w->control_bit % 8 & 1;
+    u32 u = s->planes > 1 ? p[s->bytes + w->control_bit / 8] >> w->control_bit % 8 & 1 : 0;
+    return u ? 2 : v == w->active;
+}
+
+static int weaker(int strength) {  /* table 7-8 */
+    static const int TO[8] = {0, 1, 1, 2, 2, 3, 5, 5};
+    return strength < 0 ? -TO[-strength] : TO[strength];
+}
+
+typedef struct { u32 sig, bit, passes; } Node;
+
+/* What all drivers within reach of a bit make of it, with switches of unknown state taken as `unknown_closed`. */
+static Range reach(u32 sig, u32 bit, int unknown_closed) {
+    static Node nodes[NODES];
+    u32 count = 1, at = 0;
+    Range r = {0, 0};
+    nodes[0] = (Node){sig, bit, 0};
+    for (; at < count; at++) {
+        Node here = nodes[at];
+        Range own = resolve_bit(&K.sigs[here.sig], here.bit);
+        for (u32 k = 0; k < here.passes; k++) own = (Range){weaker(own.low), weaker(own.high)};
+        if (at && here.passes == 0) {           /* a supply comes through as strong (7.13) */
+            if (own.low == -7) own.low = -6;
+            if (own.high == 7) own.high = 6;
+            if (own.high == -7) own.high = -6;
+            if (own.low == 7) own.low = 6;
+        }
+        r = combine(r, own, K.sigs[sig].net);
+        for (u32 i = 0; i < switch_count && count < NODES; i++) {
+            const Switch *w = &switches[i];
+            u32 to, to_bit;
+            if (w->a == here.sig && w->a_bit == here.bit) { to = w->b; to_bit = w->b_bit; }
+            else if (w->b == here.sig && w->b_bit == here.bit) { to = w->a; to_bit = w->a_bit; }
+            else continue;
+            int state = closed(w), known = 0;
+            if (!state || (state == 2 && !unknown_closed)) continue;
+            for (u32 k = 0; k < count; k++) known |= nodes[k].sig == to && nodes[k].bit == to_bit;
+            if (!known) nodes[count++] = (Node){to, to_bit, here.passes + w->resistive};
+        }
+    }
+    return r;
+}
+
+static void put_bit(const Sig *s, u32 bit, Range r, u64 *v, u64 *u) {
+    u64 one = 1ULL << bit % 64;
+    if (r.low > 0) v[bit / 64] |= one;
+    else if (r.high < 0) ;
+    else if (r.low == 0 && r.high == 0) {
+        if (s->net == 5) {                        /* trireg keeps its charge (4.6.3) */
+            const u8 *p = K.mem + s->offset;
+            if (p[bit / 8] >> bit % 8 & 1) v[bit / 64] |= one;
+            if (p[s->bytes + bit / 8] >> bit % 8 & 1) u[bit / 64] |= one;
+        } else u[bit / 64] |= one;
+    } else { v[bit / 64] |= one; u[bit / 64] |= one; }
+}
+
+/* Resolves every signal of the group; 0 if the signal has no switch. */
+int switch_resolve(u32 sig, u32 site) {
+    static int busy;
+    if (!group || !group[sig]) return 0;
+    if (busy) return 1;
+    busy = 1;
+    for (u32 s = 0; s < K.sig_count; s++) {
+        if (group[s] != group[sig]) continue;
+        const Sig *g = &K.sigs[s];
+        u32 words = words_of(g->width);
+        u64 v[words], u[words];
+        memset(v, 0, sizeof v);
+        memset(u, 0, sizeof u);
+        for (u32 bit = 0; bit < g->width; bit++) {
+            Range with = reach(s, bit, 1), without = reach(s, bit, 0);
+            if (without.low < with.low) with.low = without.low;
+            if (without.high > with.high) with.high = without.high;
+            put_bit(g, bit, with, v, u);
+        }
+        k_write(s, site, 0, 0, g->width, v, u);
+    }
+    busy = 0;
+    return 1;
+}
+
+void switch_control_changed(u32 sig, u32 site) {
+    for (u32 i = 0; i < switch_count; i++)
+        if (switches[i].control == sig) switch_resolve(switches[i].a, site);
+}
+
 void k_resolve(u32 sig, u32 site) {
+    if (switch_resolve(sig, site)) return;
     const Sig *s = &K.sigs[sig];
     u32 words = words_of(s->width);
     u64 v[words], u[words];
     memset(v, 0, sizeof v);
     memset(u, 0, sizeof u);
-    for (u32 bit = 0; bit < s->width; bit++) {
-        Range r = resolve_bit(s, bit);
-        u64 one = 1ULL << bit % 64;
-        if (r.low > 0) v[bit / 64] |= one;
-        else if (r.high < 0) ;
-        else if (r.low == 0 && r.high == 0) {
-            if (s->net == 5) {                        /* trireg keeps its charge (4.6.3) */
-                const u8 *p = K.mem + s->offset;
-                if (p[bit / 8] >> bit % 8 & 1) v[bit / 64] |= one;
-                if (p[s->bytes + bit / 8] >> bit % 8 & 1) u[bit / 64] |= one;
-            } else u[bit / 64] |= one;
-        } else { v[bit / 64] |= one; u[bit / 64] |= one; }
-    }
+    for (u32 bit = 0; bit < s->width; bit++) put_bit(s, bit, resolve_bit(s, bit), v, u);
     k_write(sig, site, 0, 0, s->width, v, u);
 }
 
@@ -250,7 +348,8 @@ void strength_text(u32 sig, u32 bit, char *out) {
     static const char *NAMES[] = {"Hi", "Sm", "Me", "We", "La", "Pu", "St", "Su"};
     const Sig *s = &K.sigs[sig];
     Range r;
-    if (s->driver_count) r = resolve_bit(s, bit);
+    if (group && group[sig]) r = reach(sig, bit, 1);
+    else if (s->driver_count) r = resolve_bit(s, bit);
     else {
         const u8 *p = K.mem + s->offset;
         r = bit_range(p[bit / 8] >> bit % 8 & 1, s->planes > 1 ? p[s->bytes + bit / 8] >> bit % 8 & 1 : 0, 6, 6);

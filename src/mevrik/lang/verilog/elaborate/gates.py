@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from mevrik.design import nodes as n
 from mevrik.design.types import BIT
+from mevrik.design.unit import Switch
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
@@ -30,8 +33,18 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
         count = abs(left - right) + 1
     kind = item.kind
     ports = item.ports
-    if kind in ("tran", "rtran", "tranif0", "tranif1", "rtranif0", "rtranif1", "cmos", "rcmos"):
-        raise elab.error(item.pos, f"{kind} switches are not supported yet (7.6)", "unsupported")
+    if kind.startswith(("tran", "rtran")):
+        _switch(elab, item, count)
+        return
+    if kind in ("cmos", "rcmos"):  # an nmos and a pmos side by side (7.7)
+        if len(ports) != 4:
+            raise elab.error(
+                item.pos, f"a {kind} switch has four terminals: output, data, n-control and p-control", "gate-terminals"
+            )
+        prefix = kind.removesuffix("cmos")
+        for half, control in (("nmos", ports[2]), ("pmos", ports[3])):
+            gate(elab, replace(item, kind=prefix + half, ports=[ports[0], ports[1], control]))
+        return
     if kind in ("pullup", "pulldown"):
         outputs, inputs = ports, []
     elif kind in ("buf", "not"):
@@ -43,6 +56,8 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
         raise elab.error(item.pos, f"a {kind} gate needs an output and at least {wanted} inputs", "gate-terminals")
     values = [elab.expr(i) for i in inputs]
     strength = item.strength
+    if kind in ("rnmos", "rpmos") and strength is None:
+        strength = ("pull0", "pull1")  # a strong level comes out as pull (table 7-8)
     if kind in ("pullup", "pulldown") and strength is None:
         strength = ("pull0", "pull1")
     for output in outputs:
@@ -56,6 +71,32 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
             if width != 1 or count > 1:
                 target = place_bit(elab, places, index if width > 1 else 0, item.pos)
             elab.drive(site, item.pos, target, value, item.delay, strength)
+
+
+def _switch(elab: UnitElaborator, item: ast.Gate, count: int) -> None:
+    """tran, tranif0, tranif1 and the resistive ones: the nets at both ends become one while the switch is closed (7.6)."""
+    kind = item.kind.removeprefix("r")
+    wanted = 2 if kind == "tran" else 3
+    if len(item.ports) != wanted:
+        raise elab.error(item.pos, f"a {item.kind} switch has {wanted} terminals, {len(item.ports)} are given", "gate-terminals")
+    ends = [elab.place(p) for p in item.ports[:2]]
+    for places, port in zip(ends, item.ports):
+        if any((p.signal.target or p.signal).kind != "net" for p in places):
+            raise elab.error(port.pos, f"a {item.kind} switch joins nets (7.6)", "gate-terminals")
+    control = None
+    if wanted == 3:
+        found = elab.selected(item.ports[2])
+        if found.signal is None or found.element is not None or (found.bits is not None and found.bits.terms):
+            raise elab.error(
+                item.ports[2].pos, "the control of a switch must be a signal or a fixed bit of one for now", "unsupported"
+            )
+        control = n.LRef(found.signal, None, found.bits, found.width)
+    for index in range(count):
+        a, b = (place_bit(elab, places, index if sum(p.width for p in places) > 1 else 0, item.pos)[0] for places in ends)
+        bit = control
+        if control is not None and control.width > 1:
+            bit = n.LRef(control.signal, None, n.Offset((control.bits.const if control.bits else 0) + index), 1)
+        elab.unit.switches.append(Switch(a, b, bit, 0 if kind.endswith("0") else 1, item.kind.startswith("r"), item.pos))
 
 
 def _bit(value: n.Expr, index: int, count: int) -> n.Expr:
@@ -100,7 +141,8 @@ def _strong(a: n.Expr) -> n.Expr:
 
 
 def _gated(control: n.Expr, active: bool, data: n.Expr) -> n.Expr:
-    """Data while enabled, z while not, x when the control is unknown (table 7-5; L and H count as x here)."""
+    """Data while enabled, z while not, x when the control is unknown and there is data (table 7-5; L and H count as x here)."""
     on = n.Binary(BIT, "===", control, n.Const(BIT, int(active)))
     off = n.Binary(BIT, "===", control, n.Const(BIT, int(not active)))
-    return n.Choice(BIT, on, data, n.Choice(BIT, off, _Z, _X))
+    nothing = n.Binary(BIT, "===", data, _Z)
+    return n.Choice(BIT, on, data, n.Choice(BIT, off, _Z, n.Choice(BIT, nothing, _Z, _X)))

@@ -97,13 +97,10 @@ class Scope:
     sub: Subprogram | None = None
 
     def find(self, name: str) -> tuple[object, Scope] | None:
-        scope: Scope | None = self
-        while scope is not None:
-            entity = scope.names.get(name)
-            if entity is not None:
-                return entity, scope
-            scope = scope.parent
-        return None
+        entity = self.names.get(name)
+        if entity is not None:
+            return entity, self
+        return self.parent.find(name) if self.parent is not None else None
 
     def visible(self) -> list[str]:
         found: list[str] = []
