@@ -294,9 +294,12 @@ class CallTask(Stmt):
 
 @dataclass(slots=True)
 class SysTask(Stmt):
+    """`unit` is the time unit (a power of ten) of the module it stands in, if that is not the one it runs in."""
+
     name: str
     args: tuple[Expr | None, ...]
     scope: str = ""
+    unit: int | None = None
 
 
 @dataclass(slots=True)

@@ -836,7 +836,7 @@ class StatementLowerer(ExpressionLowerer):
         array = self.arg_array(args)
         inst = self.module.instance_number(f)
         scope = self.module.text(s.scope)
-        unit = f.unit.unit_exp
+        unit = f.unit.unit_exp if s.unit is None else s.unit
         f.emit(
             f"call void @k_print(i32 {how}, i32 {radix}, i32 {file}, i32 {inst}, ptr {scope}, i32 {unit}, i32 {s.site}, "
             f"ptr {array}, i32 {len(args)})"

@@ -773,6 +773,10 @@ class UnitElaborator(StatementElaborator):
             for inner in tree.body.body if isinstance(tree.body, ast.Block) else []:
                 block.body.extend(self.body(inner))
             sub.body = [block]
+            if self.scale is not own_scale:
+                for s in walk.statements(sub.body):
+                    if isinstance(s, n.SysTask):
+                        s.unit = self.scale.unit
             sub.suspends = walk.suspends(sub.body)
             if sub.suspends and not tree.is_task:
                 self.context.diagnostics.error(
