@@ -92,8 +92,7 @@ class Layout:
         self.indirect: set[tuple[Process, int]] = set()  # (process, part) that must go through a driver
         self._slot_of: dict[tuple[int, Signal], Slot] = {}
         self._merged: dict[tuple[int, Signal], tuple[int, Signal]] = {}
-        for top in design.tops:
-            self._walk(top.name, top.unit, None, top.pos)
+        self.roots = {top.name: self._walk(top.name, top.unit, None, top.pos) for top in design.tops}
         self.by_unit: dict[Unit, list[Instance]] = {}
         for instance in self.instances:
             self.by_unit.setdefault(instance.unit, []).append(instance)
@@ -160,12 +159,13 @@ class Layout:
             target = found
         return here.number, target
 
-    @staticmethod
-    def walk(instance: Instance, path: tuple[str, ...]) -> Instance:
-        """The instance at the end of a path; "^" is a level up. Raises KeyError."""
+    def walk(self, instance: Instance, path: tuple[str, ...]) -> Instance:
+        """The instance at the end of a path; "^" is a level up, "/name" an outermost one. Raises KeyError."""
         here = instance
         for step in path:
-            if step == "^":
+            if step.startswith("/"):
+                here = self.roots[step[1:]]
+            elif step == "^":
                 if here.parent is None:
                     raise KeyError(step)
                 here = here.parent

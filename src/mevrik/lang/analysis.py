@@ -54,6 +54,7 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
     diagnostics = Diagnostics(sources)
     library = Library()
     paths = list(files)
+    package_types: dict[str, set[str]] = {}
     preprocessor = Preprocessor(sources, diagnostics, options.include_dirs, options.defines, reader)
     for path in paths:
         try:
@@ -74,7 +75,7 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
         cut_short = any(d.code in ("ifdef-open", "comment-open") for d in diagnostics.items)
         try:
             # what is missing behind an open `ifdef or comment is its consequence: only the first message helps
-            library.add(parse(tokens, Diagnostics(sources) if cut_short else diagnostics), diagnostics)
+            library.add(parse(tokens, Diagnostics(sources) if cut_short else diagnostics, package_types), diagnostics)
         except RecursionError:
             diagnostics.error(source.base, "an expression or a block in this file is nested too deeply", "too-deep")
     return Analysis(sources, diagnostics, library, paths, preprocessor.included)

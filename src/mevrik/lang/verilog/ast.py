@@ -130,6 +130,24 @@ class MinTypMax(Expr):
 
 
 @dataclass(slots=True)
+class Pattern(Expr):
+    """`'{…}`: values by position, or with keys (an index, a member's name, or None for `default`); `count` repeats them
+    (IEEE 1800-2017 10.9)."""
+
+    parts: list[tuple[Expr | None, Expr]]
+    keyed: bool
+    count: Expr | None = None
+
+
+@dataclass(slots=True)
+class NamedArg(Expr):
+    """`.name(value)` in a call (IEEE 1800-2017 13.5.4)."""
+
+    name: str
+    value: Expr | None
+
+
+@dataclass(slots=True)
 class Increment(Expr):
     """`x++`, `--x`: only as a statement or a loop step."""
 
@@ -365,6 +383,14 @@ class TimingCheck(Item):
 
 
 @dataclass(slots=True)
+class Import(Item):
+    """`import package::name`; a name of "*" makes all of it visible (IEEE 1800-2017 26.3)."""
+
+    package: str
+    name: str
+
+
+@dataclass(slots=True)
 class Unsupported(Item):
     """Something the language has and this analysis leaves out; already reported."""
 
@@ -446,6 +472,15 @@ class For(Stmt):
     init: list[Stmt]
     cond: Expr | None
     step: list[Stmt]
+    body: Stmt
+
+
+@dataclass(slots=True)
+class Foreach(Stmt):
+    """`foreach (array[i, j])`; a name of None skips a dimension (IEEE 1800-2017 12.7.3)."""
+
+    array: Expr
+    names: list[tuple[int, str | None]]
     body: Stmt
 
 
@@ -559,5 +594,6 @@ class Primitive(Node):
 @dataclass(slots=True)
 class SourceUnit:
     modules: list[Module] = field(default_factory=list)
+    packages: list[Module] = field(default_factory=list)
     primitives: list[Primitive] = field(default_factory=list)
     items: list[Item] = field(default_factory=list)

@@ -12,6 +12,7 @@ from mevrik.lang.verilog import ast
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
+UNIT_SCOPE = "$unit"
 DEFAULT_SCALE = ast.Timescale(-9, -9)
 
 
@@ -29,6 +30,8 @@ class Context:
     units: dict[str, UnitElaborator] = field(default_factory=dict)
     order: list[Unit] = field(default_factory=list)
     depth: int = 0
+    packages: dict[str, ast.Module] = field(default_factory=dict)
+    package_units: dict[str, UnitElaborator] = field(default_factory=dict)
 
     def site(self, pos: int, end: int, process: str) -> int:
         self.sites.append(Site(pos, end, process))

@@ -9,7 +9,7 @@ from mevrik.design.types import Vec
 from mevrik.design.unit import Design, InstanceDecl
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context
+from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, UNIT_SCOPE, Abandon, Context
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 
@@ -19,11 +19,21 @@ class Library:
 
     modules: dict[str, ast.Module] = field(default_factory=dict)
     primitives: dict[str, ast.Primitive] = field(default_factory=dict)
+    packages: dict[str, ast.Module] = field(default_factory=dict)
 
     def add(self, unit: ast.SourceUnit, diagnostics: Diagnostics) -> None:
         for module in unit.modules:
             self._check(module, diagnostics)
             self.modules[module.name] = module
+        for package in unit.packages:
+            old = self.packages.get(package.name)
+            if old is not None:
+                line = diagnostics.sources.place(old.pos).line
+                diagnostics.error(package.pos, f"the package '{package.name}' is already declared in line {line}", "declared-twice")
+            self.packages[package.name] = package
+        if unit.items:  # what stands outside all modules is visible everywhere (IEEE 1800-2017 3.12.1)
+            outside = self.packages.setdefault(UNIT_SCOPE, ast.Module(unit.items[0].pos, UNIT_SCOPE, [], [], True, [], sv=True))
+            outside.items.extend(unit.items)
         for primitive in unit.primitives:
             self._check(primitive, diagnostics)
             self.primitives[primitive.name] = primitive
@@ -102,9 +112,9 @@ def elaborate(
         pos = next((m.pos for m in library.modules.values()), 0)
         diagnostics.error(pos, f"there is no module '{top}' to be the top{nearest(top, library.modules)}", "unknown-module")
         return None
-    scales = [m.timescale or DEFAULT_SCALE for m in library.modules.values()]
+    scales = [m.timescale or DEFAULT_SCALE for m in (*library.modules.values(), *library.packages.values())]
     tick = min(s.precision for s in scales)
-    context = Context(diagnostics, library.modules, library.primitives, tick)
+    context = Context(diagnostics, library.modules, library.primitives, tick, packages=library.packages)
     names = [d.name for p in module.params for d in p.names] + [
         d.name for i in module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names
     ]
@@ -124,4 +134,5 @@ def elaborate(
     if diagnostics.failed:
         return None
     context.order.append(made.unit)
-    return Design([InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick)
+    packages = [InstanceDecl(name, p.unit, p.unit.pos) for name, p in context.package_units.items()]
+    return Design([*packages, InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick)

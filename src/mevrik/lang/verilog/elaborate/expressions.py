@@ -403,13 +403,25 @@ class ExpressionElaborator:
         args = self.bind_arguments(sub, e)
         return n.Call(sub.type, sub, tuple(args), e.pos)
 
-    def bind_arguments(self, sub: Subprogram, e: ast.Call) -> list[n.Expr]:
+    def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
+        """The arguments in the order of the ports, those given by name put in their places (IEEE 1800-2017 13.5.4)."""
         if len(e.args) > len(sub.ports):
             count = len(sub.ports)
             raise self.error(e.pos, f"'{sub.name}' takes {count} arguments, {len(e.args)} are given", "arguments")
+        found: list[ast.Expr | None] = [None] * len(sub.ports)
+        places = {p.name.rpartition(".")[2]: k for k, p in enumerate(sub.ports)}
+        for index, arg in enumerate(e.args):
+            if not isinstance(arg, ast.NamedArg):
+                found[index] = arg
+                continue
+            if arg.name not in places:
+                raise self.error(arg.pos, f"'{sub.name}' has no argument '{arg.name}'{nearest(arg.name, places)}", "arguments")
+            found[places[arg.name]] = arg.value
+        return found
+
+    def bind_arguments(self, sub: Subprogram, e: ast.Call) -> list[n.Expr]:
         values: list[n.Expr] = []
-        for index, port in enumerate(sub.ports):
-            arg = e.args[index] if index < len(e.args) else None
+        for index, (port, arg) in enumerate(zip(sub.ports, self.arguments(sub, e))):
             if arg is None:
                 default = sub.defaults[index]
                 if default is None:

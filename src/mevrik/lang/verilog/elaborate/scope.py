@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
@@ -79,6 +80,7 @@ class Shape:
     packed: tuple[tuple[int, int], ...] = ()
     labels: dict[int, str] | None = None
     fields: dict[str, Field] = field(default_factory=dict)
+    unpacked: tuple[tuple[int, int], ...] = ()
 
 
 Entity = "Signal | Param | TypeName | SubDecl | InstanceName | BlockName | Scope"
@@ -95,12 +97,21 @@ class Scope:
     names: dict[str, object] = field(default_factory=dict)
     positions: dict[str, int] = field(default_factory=dict)
     sub: Subprogram | None = None
+    wild: list[Scope] = field(default_factory=list)  # packages of which all is visible (IEEE 1800-2017 26.3)
+    outside: Callable[[str], object | None] | None = None  # of the outermost scope: names that stand outside the module
 
     def find(self, name: str) -> tuple[object, Scope] | None:
         entity = self.names.get(name)
         if entity is not None:
             return entity, self
-        return self.parent.find(name) if self.parent is not None else None
+        for package in self.wild:
+            found = package.find(name)
+            if found is not None:
+                return found
+        if self.parent is not None:
+            return self.parent.find(name)
+        entity = self.outside(name) if self.outside is not None else None
+        return (entity, self) if entity is not None else None
 
     def visible(self) -> list[str]:
         found: list[str] = []
@@ -122,7 +133,7 @@ class RemoteScope(Scope):
 
     def find(self, name: str) -> tuple[object, Scope] | None:
         assert self.inner is not None and self.elab is not None and self.home is not None
-        found = self.inner.find(name)
+        found = self.inner.find(name) if "::" not in name else None
         return None if found is None else (self.elab.from_afar(found[0], self.path, self.home, self.inner), self)
 
     def visible(self) -> list[str]:

@@ -13,7 +13,7 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.expressions import ExpressionElaborator
-from mevrik.lang.verilog.elaborate.scope import BlockName, RemoteBlock, Scope, SubDecl
+from mevrik.lang.verilog.elaborate.scope import BlockName, Field, RemoteBlock, Scope, SubDecl
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
@@ -78,6 +78,8 @@ class StatementElaborator(ExpressionElaborator):
                 return [n.If(site, self.truth(cond), self.body(then), self.body(other))]
             case ast.Case():
                 return self._case(s)
+            case ast.Foreach():
+                return self._foreach(s)
             case ast.For() | ast.While() | ast.Forever() | ast.Repeat():
                 return self._loop(s)
             case ast.Timed(control=control, body=body):
@@ -180,7 +182,114 @@ class StatementElaborator(ExpressionElaborator):
         outer.names[s.label] = BlockName(made, scope)
         outer.positions[s.label] = s.pos
 
+    def _foreach(self, s: ast.Foreach) -> list[n.Stmt]:
+        """Nested loops over the dimensions that have a name, in the order of their ranges."""
+        found = self.selected(s.array)
+        dims = found.dims + found.packed
+        if len(s.names) > len(dims):
+            raise self.error(s.pos, f"{self.words(s.array)} has {len(dims)} dimensions, {len(s.names)} are named", "select")
+        body = s.body
+        for (pos, name), (left, right) in reversed(list(zip(s.names, dims))):
+            if name is None:
+                continue
+            up = right >= left
+            index = ast.Name(pos, name)
+            declared = ast.VarDecl(pos, ast.DataType(pos, "int"), [ast.Declarator(pos, name)], "automatic")
+            start = ast.Assign(pos, index, _whole(pos, left), False)
+            test = ast.Binary(pos, "<=" if up else ">=", index, _whole(pos, right))
+            step = ast.Assign(pos, index, ast.Number(pos, None, True, 1, 0), False, "+" if up else "-")
+            body = ast.For(s.pos, [declared], [start], test, [step], body)
+        return self.statement(body)
+
+    def _whole_array(self, s: ast.Assign) -> list[n.Stmt] | None:
+        """An assignment to an unpacked array, element by element; None if the target is no array."""
+        if not isinstance(s.target, (ast.Name, ast.Member, ast.Index)):
+            return None
+        try:
+            found = self.selected(s.target)
+        except Abandon:
+            return None  # told again, and with its words, by the caller
+        value = s.value
+        if not found.dims:
+            if isinstance(value, ast.Pattern):
+                places = self.place(s.target)
+                built = self.pattern_value(value, found.fields, found.packed, places)
+                made = n.Schedule if s.nonblocking else n.Assign
+                return [made(self.site(s), places, built)]
+            return None
+        left, right = found.dims[0]
+        indexes = list(range(left, right + 1) if right >= left else range(left, right - 1, -1))
+        if isinstance(value, ast.Pattern):
+            values = self._spread(value, indexes)
+        elif isinstance(value, (ast.Name, ast.Member, ast.Index)):
+            other = self.selected(value)
+            if not other.dims or abs(other.dims[0][0] - other.dims[0][1]) != abs(left - right):
+                raise self.error(s.pos, f"{self.words(value)} is no array of {len(indexes)} elements", "array-assign")
+            low, high = other.dims[0]
+            step = 1 if high >= low else -1
+            values = [ast.Index(value.pos, value, _whole(value.pos, low + step * k)) for k in range(len(indexes))]
+        else:
+            raise self.error(s.pos, f"{self.words(s.target)} is an array: assign another array or a pattern '{{…}}", "array-assign")
+        body: list[n.Stmt] = []
+        for index, part in zip(indexes, values):
+            target = ast.Index(s.target.pos, s.target, _whole(s.pos, index))
+            body += self.statement(ast.Assign(s.pos, target, part, s.nonblocking, "", s.control))
+        return body
+
+    def _spread(self, p: ast.Pattern, indexes: list[int]) -> list[ast.Expr]:
+        """The value of a pattern for each index."""
+        if p.keyed:
+            by_index = {self.constant_int(k, "an index"): v for k, v in p.parts if k is not None}
+            default = next((v for k, v in p.parts if k is None), None)
+            found = [by_index.get(i, default) for i in indexes]
+            if any(v is None for v in found):
+                raise self.error(p.pos, "the pattern leaves out elements and has no default", "pattern")
+            return [v for v in found if v is not None]
+        given = [v for _, v in p.parts] * (self.constant_int(p.count, "the count of a pattern") if p.count is not None else 1)
+        if len(given) != len(indexes):
+            raise self.error(p.pos, f"the pattern has {len(given)} values, {len(indexes)} are needed (10.9.1)", "pattern")
+        return given
+
+    def pattern_value(
+        self, p: ast.Pattern, fields: dict[str, Field], packed: tuple[tuple[int, int], ...], places: tuple[n.LRef, ...]
+    ) -> n.Expr:
+        """A pattern for a packed structure or packed array (10.9.2)."""
+        width = sum(q.width for q in places)
+        parts: list[n.Expr] = []
+        if fields:
+            ordered = sorted(fields.values(), key=lambda f: -f.low)
+            if p.keyed:
+                given = {k.name: v for k, v in p.parts if isinstance(k, ast.Name)}
+                default = next((v for k, v in p.parts if k is None), None)
+                values = [given.get(f.name, default) for f in ordered]
+                for name in given:
+                    if name not in fields:
+                        raise self.error(p.pos, f"the structure has no member '{name}'{nearest(name, fields)}", "unknown-name")
+            else:
+                values = [v for _, v in p.parts]
+            if len(values) != len(ordered) or any(v is None for v in values):
+                raise self.error(p.pos, f"the pattern has {len(p.parts)} values, the structure {len(ordered)} members", "pattern")
+            for f, v in zip(ordered, values):
+                assert v is not None
+                parts.append(self._field_value(f, v, places))
+        else:
+            left, right = packed[0] if packed else (0, 0)
+            count = abs(left - right) + 1
+            indexes = list(range(left, right + 1) if right >= left else range(left, right - 1, -1))
+            parts = [self.for_target(v, Vec(width // count)) for v in self._spread(p, indexes)]
+        return n.Concat(Vec(width), tuple(parts))
+
+    def _field_value(self, f: Field, v: ast.Expr, places: tuple[n.LRef, ...]) -> n.Expr:
+        assert isinstance(f.type, Vec)
+        if isinstance(v, ast.Pattern):
+            inner = (n.LRef(places[0].signal, None, None, f.type.width),)
+            return self.pattern_value(v, f.shape.fields, f.shape.packed, inner)
+        return self.for_target(v, f.type)
+
     def _assign(self, s: ast.Assign) -> list[n.Stmt]:
+        whole = self._whole_array(s) if not s.op else None
+        if whole is not None:
+            return whole
         site = self.site(s)
         places = self.place(s.target)
         self.check_procedural(s.target, places)
@@ -340,18 +449,16 @@ class StatementElaborator(ExpressionElaborator):
         if isinstance(call.target, ast.Name) and call.target.name.startswith("$"):
             return self._system_task(s, call, call.target.name)
         sub = self.called(call)
-        if len(call.args) > len(sub.ports):
-            message = f"'{sub.name}' takes {len(sub.ports)} arguments, {len(call.args)} are given"
-            raise self.error(call.pos, message, "arguments")
+        args = self.arguments(sub, call)
         values: list[n.Expr | tuple[n.LRef, ...] | None] = []
         back: list[tuple[n.LRef, ...] | None] = []
         for index, (port, direction) in enumerate(zip(sub.ports, sub.directions, strict=True)):
-            arg = call.args[index] if index < len(call.args) else None
+            arg = args[index]
             value: n.Expr | None = None
             places: tuple[n.LRef, ...] | None = None
             if arg is None:
                 value = sub.defaults[index]
-                if value is None and not (direction == "output" and index < len(call.args)):
+                if value is None and direction != "output":
                     raise self.error(call.pos, f"'{sub.name}' needs a value for its argument '{port.name}'", "arguments")
             else:
                 if direction in ("input", "inout"):
@@ -410,6 +517,12 @@ def sensitivity(body: list[n.Stmt], into_calls: bool = False) -> tuple[n.Sense, 
         if ref.signal.kind != "local" and ref.signal not in found:
             found[ref.signal] = n.Sense("any", n.Ref(ref.signal.type, ref.signal))
     return tuple(found.values())
+
+
+def _whole(pos: int, value: int) -> ast.Expr:
+    """A whole number as a syntax tree."""
+    number = ast.Number(pos, None, True, abs(value), 0)
+    return ast.Unary(pos, "-", number) if value < 0 else number
 
 
 __all__ = ["Breaks", "StatementElaborator", "initial", "sensitivity"]

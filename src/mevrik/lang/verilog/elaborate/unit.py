@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
@@ -11,7 +12,7 @@ from mevrik.design.types import EVENT, REAL, TIME, EventType, Real, Type, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context
+from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, UNIT_SCOPE, Abandon, Context
 from mevrik.lang.verilog.elaborate.expressions import CASTS, fold_resize
 from mevrik.lang.verilog.elaborate.scope import (
     BlockName,
@@ -59,7 +60,7 @@ class UnitElaborator(StatementElaborator):
         scale = module.timescale or DEFAULT_SCALE
         self.scale = scale
         self.unit = Unit(module.name, key, module.pos, module.end, unit_exp=scale.unit, precision_exp=scale.precision)
-        self.root = Scope(module.name, "", None)
+        self.root = Scope(module.name, "", None, outside=self._outside_name)
         self.scope = self.root
         self.breaks = Breaks()
         self.process_name = ""
@@ -260,6 +261,51 @@ class UnitElaborator(StatementElaborator):
     def shape_of_signal(self, signal: Signal) -> Shape:
         return self.shapes.get(signal) or Shape(signal.type, signal.packed)
 
+    # ---- packages (IEEE 1800-2017 clause 26) ----
+
+    def package(self, name: str, pos: int) -> UnitElaborator:
+        """The elaborated package, made at its first use."""
+        made = self.context.package_units.get(name)
+        if made is None:
+            tree = self.context.packages.get(name)
+            if tree is None:
+                hint = nearest(name, self.context.packages)
+                raise self.error(pos, f"there is no package '{name}'{hint}", "unknown-package")
+            made = UnitElaborator(self.context, tree, name, {}, {}, None, None)
+            self.context.package_units[name] = made
+            made.run()
+            self.context.order.append(made.unit)
+        return made
+
+    def package_scope(self, name: str, pos: int) -> Scope:
+        home = self.package(name, pos)
+        return RemoteScope(name, f"{name}::", None, inner=home.root, path=("/" + name,), home=home, elab=self)
+
+    def _import(self, item: ast.Import, scope: Scope) -> None:
+        package = self.package_scope(item.package, item.pos)
+        if item.name == "*":
+            scope.wild.append(package)
+            return
+        found = package.find(item.name)
+        if found is None:
+            hint = nearest(item.name, package.visible())
+            raise self.error(item.pos, f"the package '{item.package}' has nothing called '{item.name}'{hint}", "unknown-name")
+        scope.names[item.name] = found[0]
+        scope.positions[item.name] = item.pos
+
+    def _outside_name(self, name: str) -> object | None:
+        """`package::name`, or a name that is declared outside all modules."""
+        package, colons, inner = name.rpartition("::")
+        if colons:
+            if package not in self.context.packages:
+                return None
+            found = self.package_scope(package, 0).find(inner)
+            return found[0] if found is not None else None
+        if UNIT_SCOPE in self.context.packages and self.module.name != UNIT_SCOPE:
+            found = self.package_scope(UNIT_SCOPE, 0).find(name)
+            return found[0] if found is not None else None
+        return None
+
     # ---- types ----
 
     def resolve_type(self, tree: ast.DataType) -> Shape:
@@ -333,7 +379,7 @@ class UnitElaborator(StatementElaborator):
         return left, self.constant_int(r.right, "the right bound of a range")
 
     def signal(self, scope: Scope, name: str, shape: Shape, dims: list[ast.Range], kind: str, pos: int, net: str = "") -> Signal:
-        ranges = tuple(self.range(r) for r in dims)
+        ranges = tuple(self.range(r) for r in dims) + shape.unpacked
         left, right = shape.packed[0] if shape.packed else (0, 0)
         if len(shape.packed) > 1 and isinstance(shape.type, Vec):
             left, right = shape.type.width - 1, 0
@@ -441,6 +487,8 @@ class UnitElaborator(StatementElaborator):
                 self._nets(item, scope)
             case ast.VarDecl() | ast.EventDecl() | ast.TypedefDecl():
                 self._variables(item, scope)
+            case ast.Import():
+                self._import(item, scope)
             case ast.GenvarDecl(names=names):
                 for d in names:
                     self.declare(scope, d.name, "genvar", d.pos)
@@ -567,7 +615,7 @@ class UnitElaborator(StatementElaborator):
         if isinstance(item, ast.TypedefDecl):
             shape = self.resolve_type(item.type)
             if item.dims:
-                raise self.error(item.pos, "a type that is an unpacked array is not supported yet", "unsupported")
+                shape = replace(shape, unpacked=tuple(self.range(r) for r in item.dims) + shape.unpacked)
             self.declare(scope, item.name, TypeName(item.name, shape), item.pos)
             return
         if isinstance(item, ast.EventDecl):
@@ -612,7 +660,9 @@ class UnitElaborator(StatementElaborator):
                 width = made.type.width if isinstance(made.type, Vec) else 64
                 place = n.LRef(made, None, None, width)
                 site = self.context.site(d.pos, d.pos + len(d.name), self.process_name)
-                if d.init is not None:
+                if d.init is not None and (isinstance(d.init, ast.Pattern) or made.dims):
+                    inits.extend(self.statement(ast.Assign(d.pos, ast.Name(d.pos, d.name), d.init, False)))
+                elif d.init is not None:
                     inits.append(n.Assign(site, (place,), self.for_target(d.init, made.type)))
                 elif isinstance(made.type, Vec) and not made.dims:
                     ones = (1 << width) - 1 if made.type.four else 0
@@ -624,6 +674,14 @@ class UnitElaborator(StatementElaborator):
         for scope, signal, tree in self.inits:
             self.scope = scope
             self.process_name = "initial"
+            if isinstance(tree, ast.Pattern) or signal.dims:
+                assign_tree = ast.Assign(tree.pos, ast.Name(signal.pos, signal.name.removeprefix(scope.prefix)), tree, False)
+                try:
+                    body = self.statement(assign_tree)
+                except Abandon:
+                    continue
+                self.unit.processes.insert(0, Process("initial", body, 0, scope.prefix, hidden=True))
+                continue
             try:
                 value = self.for_target(tree, signal.type)
             except Abandon:

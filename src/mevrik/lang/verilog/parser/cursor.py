@@ -25,6 +25,7 @@ class Cursor:
         self.i = 0
         self.last_error = -100
         self.types: set[str] = set()  # names declared as types, file-wide
+        self.package_types: dict[str, set[str]] = {}
 
     @property
     def kind(self) -> str:

@@ -21,7 +21,14 @@ class DeclarationParser(ExpressionParser):
         kind = self.kind
         if kind in TYPE_WORDS:
             return True
-        return kind == "id" and self.texts[self.i] in self.types and self.ahead() in ("id", "[")
+        if kind == "id" and self.ahead() == "::" and self.ahead(2) == "id" and self.ahead(3) in ("id", "["):
+            return True
+        if kind != "id":
+            return False
+        if self.texts[self.i] in self.types:
+            return self.ahead() in ("id", "[")
+        # a type of a package that is read later: an instance would go on with a parenthesis
+        return self.sv and self.ahead() == "id" and self.ahead(2) in (";", "=", ",", ")")
 
     def data_type(self, implicit: bool = True) -> ast.DataType:
         """A data type; an implicit one is just signing and ranges."""
@@ -34,7 +41,10 @@ class DeclarationParser(ExpressionParser):
         if kind in TYPE_WORDS:
             self.i += 1
             result = ast.DataType(pos, kind)
-        elif kind == "id" and self.texts[self.i] in self.types and self.ahead() in ("id", "["):
+        elif kind == "id" and self.ahead() == "::" and self.ahead(2) == "id":
+            self.i += 3
+            result = ast.DataType(pos, "name", name=f"{self.texts[self.i - 3]}::{self.texts[self.i - 1]}")
+        elif kind == "id" and self.starts_type():
             self.i += 1
             result = ast.DataType(pos, "name", name=self.texts[self.i - 1])
         else:
@@ -54,13 +64,27 @@ class DeclarationParser(ExpressionParser):
         while True:
             at = self.pos
             name = self.identifier("the name of an enum value")
+            count = self.ranges()
             value = self.expression() if self.accept("=") else None
-            result.items.append(ast.EnumItem(at, name, value))
+            if count:
+                result.items.extend(self._enum_series(at, name, count[0], value))
+            else:
+                result.items.append(ast.EnumItem(at, name, value))
             if not self.accept(","):
                 break
         self.expect("}", "after the names of the enum")
         result.dims = self.ranges()
         return result
+
+    def _enum_series(self, pos: int, name: str, given: ast.Range, value: ast.Expr | None) -> list[ast.EnumItem]:
+        """`name[n]` stands for name0 to name(n-1), `name[a:b]` for namea to nameb (IEEE 1800-2017 6.19.2)."""
+        bounds = [given.left] if given.right is None else [given.left, given.right]
+        numbers = [e.val for e in bounds if isinstance(e, ast.Number)]
+        if len(numbers) != len(bounds) or (len(numbers) == 1 and numbers[0] < 1) or max(numbers) > 1 << 16:
+            self.fail(given.pos, "the names of an enum are counted by whole numbers, such as LAMP[4] or LAMP[1:3]", "syntax")
+        first, last = (0, numbers[0] - 1) if len(numbers) == 1 else (numbers[0], numbers[1])
+        series = range(first, last + 1) if last >= first else range(first, last - 1, -1)
+        return [ast.EnumItem(pos + k, f"{name}{number}", value if k == 0 else None) for k, number in enumerate(series)]
 
     def struct_type(self) -> ast.DataType:
         pos = self.expect("struct")

@@ -58,9 +58,9 @@ class ExpressionParser(Cursor):
             if self.kind == "[":
                 at = self.pos
                 self.i += 1
-                low = self.expression()
+                low = self._bound()
                 self.expect(":")
-                high = self.expression()
+                high = self._bound()
                 self.expect("]")
                 parts.append(ast.MinTypMax(at, low, low, high))
             else:
@@ -69,6 +69,13 @@ class ExpressionParser(Cursor):
                 break
         self.expect("}")
         return ast.Concat(pos, parts)
+
+    def _bound(self) -> ast.Expr:
+        """An end of a range; `$` is the lowest or highest value there is."""
+        if self.kind == "$":
+            self.i += 1
+            return ast.Name(self.positions[self.i - 1], "$")
+        return self.expression()
 
     def unary(self) -> ast.Expr:
         kind = self.kinds[self.i]
@@ -108,6 +115,8 @@ class ExpressionParser(Cursor):
             return inner
         if kind == "{":
             return self.braces()
+        if kind == "'{":
+            return self.pattern()
         if kind == "str":
             self.i += 1
             return ast.StringLiteral(pos, string_bytes(text))
@@ -135,6 +144,9 @@ class ExpressionParser(Cursor):
             kind = self.kinds[self.i]
             if kind == "[":
                 base = self.selection(base)
+            elif kind == "::" and self.ahead() == "id" and isinstance(base, ast.Name):
+                self.i += 2
+                base = ast.Name(base.pos, f"{base.name}::{self.texts[self.i - 1]}")
             elif kind == "." and self.ahead() == "id":
                 pos = self.pos
                 self.i += 2
@@ -177,11 +189,50 @@ class ExpressionParser(Cursor):
                 if self.kind in (",", ")"):
                     args.append(None)
                 else:
-                    args.append(self.expression())
+                    args.append(self._argument())
                 if not self.accept(","):
                     break
             self.expect(")", "after the arguments")
         return ast.Call(target.pos, target, args)
+
+    def _argument(self) -> ast.Expr:
+        if not (self.sv and self.kind == "." and self.ahead() == "id"):
+            return self.expression()
+        pos = self.pos
+        self.i += 2
+        name = self.texts[self.i - 1]
+        self.expect("(", f"after '.{name}'")
+        value = None if self.kind == ")" else self.expression()
+        self.expect(")", f"after the value of '{name}'")
+        return ast.NamedArg(pos, name, value)
+
+    def pattern(self) -> ast.Expr:
+        """An assignment pattern (IEEE 1800-2017 10.9)."""
+        pos = self.expect("'{")
+        parts: list[tuple[ast.Expr | None, ast.Expr]] = []
+        keyed = False
+        while self.kind not in ("}", "eof"):
+            if self.accept("default"):
+                self.expect(":", "after 'default'")
+                keyed = True
+                parts.append((None, self.expression()))
+            else:
+                first = self.expression()
+                if self.kind == "{" and not parts:  # '{n{…}}
+                    self.i += 1
+                    inner = [(None, e) for e in self.expression_list("}")]
+                    self.expect("}")
+                    self.expect("}", "after the pattern")
+                    return ast.Pattern(pos, list(inner), False, first)
+                if self.accept(":"):
+                    keyed = True
+                    parts.append((first, self.expression()))
+                else:
+                    parts.append((None, first))
+            if not self.accept(","):
+                break
+        self.expect("}", "after the pattern")
+        return ast.Pattern(pos, parts, keyed)
 
     def braces(self) -> ast.Expr:
         pos = self.pos

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.cursor import Recover
 from mevrik.lang.verilog.parser.declarations import NET_KINDS
@@ -24,6 +26,8 @@ ITEM_STARTS = {
 
 
 class ItemParser(SpecifyParser):
+    timescale: ast.Timescale | None = None
+
     def items(self, closing: tuple[str, ...]) -> list[ast.Item]:
         """Items up to one of `closing`, which is left to the caller."""
         found: list[ast.Item] = []
@@ -90,6 +94,10 @@ class ItemParser(SpecifyParser):
             found.append(self.typedef())
         elif kind == "specify":
             self.specify_block(found)
+        elif kind == "import" and self.sv:
+            self.imports(found)
+        elif kind in ("timeunit", "timeprecision") and self.sv:
+            self.time_units()
         elif kind == "specparam":
             found.append(self.specparam())
         elif kind == ";":
@@ -105,6 +113,43 @@ class ItemParser(SpecifyParser):
             self.fail(pos, "this 'else' has no 'if' before it", "syntax")
         else:
             self.fail(pos, f"a module item expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+
+    def imports(self, found: list[ast.Item]) -> None:
+        """`import a::x, b::*;`"""
+        self.expect("import")
+        while True:
+            pos = self.pos
+            package = self.identifier("the name of a package")
+            self.expect("::", f"after the package '{package}'")
+            name = "*" if self.accept("*") else self.identifier("a name of the package")
+            if name == "*":
+                self.types |= self.package_types.get(package, set())
+            elif name in self.package_types.get(package, set()):
+                self.types.add(name)
+            found.append(ast.Import(pos, package, name))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the import")
+
+    def time_units(self) -> None:
+        """timeunit and timeprecision (IEEE 1800-2017 3.14.2.2)."""
+        word = self.kind
+        self.i += 1
+        unit = self._time_exponent()
+        precision = self._time_exponent() if word == "timeunit" and self.accept("/") else None
+        self.expect(";", f"after the {word}")
+        old = self.timescale or ast.Timescale(-9, -9)
+        if word == "timeprecision":
+            self.timescale = ast.Timescale(max(old.unit, unit), unit)
+        else:
+            fine = precision if precision is not None else min(old.precision, unit)
+            self.timescale = ast.Timescale(unit, fine)
+
+    def _time_exponent(self) -> int:
+        value = self.primary()
+        if not isinstance(value, ast.TimeLiteral):
+            self.fail(value.pos, "a time such as 1ns is needed here", "timescale")
+        return round(math.log10(value.seconds))
 
     def continuous_assign(self, found: list[ast.Item]) -> None:
         self.expect("assign")
@@ -128,8 +173,12 @@ class ItemParser(SpecifyParser):
         while True:
             self.skip_attributes()
             pos = self.pos
-            if self.kind in DIRECTIONS or (self.kind == "ref" and self.sv):
-                direction = self.kind
+            if self.kind == "const" and self.ahead() == "ref":
+                self.i += 2
+                direction = "input"  # a reference that is only read
+                kind, dtype = self.port_type()
+            elif self.kind in DIRECTIONS or (self.kind == "ref" and self.sv):
+                direction = "inout" if self.kind == "ref" else self.kind
                 self.i += 1
                 kind, dtype = self.port_type()
             elif self.kind in NET_KINDS or self.kind == "var" or self.starts_type() or self.kind in ("[", "signed"):

@@ -342,6 +342,24 @@ class StatementParser(DeclarationParser):
             if not self.accept(","):
                 return found
 
+    def _foreach(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        self.expect("(", "after 'foreach'")
+        array: ast.Expr = ast.Name(self.pos, self.identifier("the name of an array"))
+        while self.kind == "." and self.ahead() == "id":
+            self.i += 2
+            array = ast.Member(self.positions[self.i - 1], array, self.texts[self.i - 1])
+        self.expect("[", "after the array")
+        names: list[tuple[int, str | None]] = []
+        while True:
+            at = self.pos
+            names.append((at, self.identifier("the name of an index") if self.kind == "id" else None))
+            if not self.accept(","):
+                break
+        self.expect("]", "after the indexes")
+        self.expect(")", "after the array")
+        return ast.Foreach(pos, array, names, self.statement())
+
     def _while(self, pos: int) -> ast.Stmt:
         self.i += 1
         self.expect("(", "after 'while'")
@@ -445,6 +463,7 @@ class LostEnd(Exception):
 _HANDLERS = {
     ";": StatementParser._null,
     "begin": StatementParser._block,
+    "foreach": StatementParser._foreach,
     "fork": StatementParser._block,
     "if": StatementParser._if,
     "case": StatementParser._case,

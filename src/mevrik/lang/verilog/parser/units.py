@@ -13,7 +13,6 @@ _LATER = {
     "interface": ("endinterface", "interfaces", "25"),
     "program": ("endprogram", "programs", "24"),
     "class": ("endclass", "classes", "8"),
-    "package": ("endpackage", "packages", "26"),
     "config": ("endconfig", "configurations", "13"),
 }
 
@@ -56,6 +55,12 @@ class UnitParser(ItemParser):
         kind = self.kind
         if kind in ("module", "macromodule"):
             result.modules.append(self.module())
+        elif kind == "package" and self.sv:
+            result.packages.append(self.package())
+        elif kind == "import" and self.sv:
+            self.imports(result.items)
+        elif kind in ("timeunit", "timeprecision") and self.sv:
+            self.time_units()
         elif kind == "primitive":
             result.primitives.append(self.primitive())
         elif kind == ";":
@@ -77,6 +82,24 @@ class UnitParser(ItemParser):
             hint = self._keyword_hint()
             self.fail(self.pos, f"a module expected, found {self.describe()}{hint}", "syntax")
 
+    def package(self) -> ast.Module:
+        """A package: items as in a module, without ports (IEEE 1800-2017 26.2)."""
+        self._apply_settings()
+        pos = self.expect("package")
+        if self.kind in ("automatic", "static"):
+            self.i += 1
+        name = self.identifier("the name of the package")
+        self.expect(";", f"after the head of package '{name}'")
+        before = set(self.types)
+        own = self.timescale
+        items = self.items(("endpackage",))
+        end = self.expect("endpackage", f"to close package '{name}'")
+        self.end_label(name, "endpackage")
+        self.package_types[name] = self.types - before
+        made = ast.Module(pos, name, [], [], True, items, end, self.timescale, self.nettype, False, self.sv)
+        self.timescale = own
+        return made
+
     def _skip_label(self) -> None:
         self.i += 2
 
@@ -90,7 +113,11 @@ class UnitParser(ItemParser):
         params: list[ast.ParamDecl] = []
         ports: list[ast.Port | ast.PortRef] = []
         ansi = False
+        own = self.timescale
+        imported: list[ast.Item] = []
         try:
+            while self.kind == "import" and self.sv:
+                self.imports(imported)
             if self.accept("#"):
                 self.expect("(", "after '#'")
                 while self.kind != ")":
@@ -104,8 +131,9 @@ class UnitParser(ItemParser):
         except Recover:
             self.skip_to("endmodule", "always", "initial", "assign", "wire", "reg")
             self.last_error = self.i
-        timescale, nettype, cell = self.timescale, self.nettype, self.cell
-        items = self.items(("endmodule", "module", "macromodule"))
+        nettype, cell = self.nettype, self.cell
+        items = imported + self.items(("endmodule", "module", "macromodule"))
+        timescale, self.timescale = self.timescale, own
         end = self.pos
         if self.kind == "endmodule":
             self.i += 1
@@ -240,6 +268,10 @@ class UnitParser(ItemParser):
         self.fail(pos, "a row of a table has inputs, ':', perhaps a state and ':', and an output", "udp-row")
 
 
-def parse(tokens: TokenStream, diagnostics: Diagnostics) -> ast.SourceUnit:
-    """The syntax tree of one source file; what is wrong goes to `diagnostics`."""
-    return UnitParser(tokens, diagnostics).unit()
+def parse(tokens: TokenStream, diagnostics: Diagnostics, package_types: dict[str, set[str]] | None = None) -> ast.SourceUnit:
+    """The syntax tree of one source file; what is wrong goes to `diagnostics`. `package_types` holds the names that packages
+    of the files before declared as types, and takes those of this one."""
+    parser = UnitParser(tokens, diagnostics)
+    if package_types is not None:
+        parser.package_types = package_types
+    return parser.unit()
