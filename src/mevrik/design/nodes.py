@@ -138,7 +138,13 @@ class SysCall(Expr):
     name: str
     args: tuple[Expr | LRef, ...]
     pos: int = 0
-    note: int = 0  # a number that goes with the call, such as the number of the scope for $time
+    note: int = 0  # a number that goes with the call, such as the time unit for $time
+    scope: str = ""
+
+
+@dataclass(slots=True)
+class TextConst(Expr):
+    value: bytes
 
 
 @dataclass(slots=True)

@@ -15,6 +15,11 @@ class Vec:
 
 
 @dataclass(frozen=True, slots=True)
+class Text(Vec):
+    """A string (IEEE 1800-2017 6.16): stored as the 64-bit number of a text that the kernel keeps; 0 is the empty one."""
+
+
+@dataclass(frozen=True, slots=True)
 class Real:
     """A double-precision number (IEEE 1364-2005 4.8)."""
 
@@ -29,6 +34,7 @@ BIT = Vec(1)
 INTEGER = Vec(32, True)
 TIME = Vec(64)
 REAL = Real()
+TEXT = Text(64, False, False)
 EVENT = EventType()
 
 

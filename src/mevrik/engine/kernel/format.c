@@ -125,7 +125,7 @@ static void put_text(Text *t, const Arg *a, int field, int minimal) {
     }
     while (first < count && !out[first]) first++;         /* leading zeros print as blanks (17.1.1.7) */
     for (u32 i = first; i < count; i++) if (!out[i]) out[i] = ' ';
-    long width = field >= 0 ? field : minimal || (a->kind & 255) == ARG_TEXT ? 0 : (long)count;
+    long width = field >= 0 ? field : minimal || (a->kind & 255) == ARG_TEXT || (a->kind & 255) == ARG_STRING ? 0 : (long)count;
     pad(t, width - (long)(count - first), ' ');
     put(t, out + first, count - first);
     free(out);
@@ -204,6 +204,7 @@ static void put_scope(Text *t, u32 inst, const char *scope) {
 
 static void put_default(Text *t, const Arg *a, u32 radix) {
     if ((a->kind & 255) == ARG_REAL) { put_real(t, *(double *)a->val, 2, -1, -1); return; }
+    if ((a->kind & 255) == ARG_STRING) { if (a->width) put_text(t, a, -1, 1); return; }
     if (radix == 2) put_radix(t, a, 1, -1, 0);
     else if (radix == 8) put_radix(t, a, 3, -1, 0);
     else if (radix == 16) put_radix(t, a, 4, -1, 0);

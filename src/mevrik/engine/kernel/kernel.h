@@ -85,7 +85,7 @@ typedef struct {            /* filled from Python */
 typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive; } Switch;     /* control ~0: always closed */
 
 typedef struct { u32 kind, width; void *val, *unk; u32 sig, bit; } Arg;   /* sig: ~0 unless a plain signal or one of its bits */
-enum { ARG_NONE = 0, ARG_VECTOR = 1, ARG_REAL = 2, ARG_TEXT = 3, ARG_SIGNED = 256, ARG_TIME = 512 };
+enum { ARG_NONE = 0, ARG_VECTOR = 1, ARG_REAL = 2, ARG_TEXT = 3, ARG_STRING = 4, ARG_SIGNED = 256, ARG_TIME = 512 };
 
 typedef struct {
     u8 *mem;

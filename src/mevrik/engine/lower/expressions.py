@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import MATH
-from mevrik.design.types import Real, Vec
+from mevrik.design.types import Real, Text, Vec
 from mevrik.design.unit import Signal
 from mevrik.engine.lower.function import Function, Val
 
@@ -23,6 +23,21 @@ _MATH_NUMBERS = {name: number for number, name in enumerate(MATH)}
 
 def ones(width: int) -> str:
     return "-1" if width else "0"
+
+
+# string operations of the kernel: the type of the result and of the arguments
+TEXT_CALLS: dict[str, tuple[str, tuple[str, ...]]] = {
+    "join": ("i64", ("i64", "i64")),
+    "repeat": ("i64", ("i64", "i32")),
+    "compare": ("i64", ("i64", "i64", "i32")),
+    "size": ("i32", ("i64",)),
+    "get": ("i32", ("i64", "i64")),
+    "put": ("i64", ("i64", "i64", "i32")),
+    "part": ("i64", ("i64", "i64", "i64")),
+    "case": ("i64", ("i64", "i32")),
+    "number": ("i64", ("i64", "i32")),
+    "of_number": ("i64", ("i64", "i32")),
+}
 
 
 class ExpressionLowerer:
@@ -724,6 +739,40 @@ class ExpressionLowerer:
         v, u = self.call(e)
         return Val(v, u, n.vec(e).width)
 
+    def _textconst(self, e: n.TextConst) -> Val:
+        if not e.value:
+            return Val("0", None, 64)
+        return Val(self.f.op(f"call i64 @k_text(ptr {self.module.data(e.value)}, i32 {len(e.value)})"), None, 64)
+
+    def _text_call(self, e: n.SysCall, args: list[n.Expr]) -> Val:
+        """The string operations: "$text_NAME" calls k_text_NAME with what text_calls.py says of its arguments."""
+        f = self.f
+        name = e.name.removeprefix("$text_")
+        w = n.vec(e).width
+        if name == "from":
+            value = self.value(args[0])
+            pv, pu = f.spill(value)
+            return Val(f.op(f"call i64 @k_text_from(ptr {pv}, ptr {pu}, i32 {value.w})"), None, 64)
+        if name == "into":
+            words = max((w + 63) // 64, 1)
+            at = f.alloca(8 * words)
+            f.emit(f"call void @k_text_into(i64 {self.value(args[0]).v}, ptr {at}, i32 {w})")
+            return f.load_planes(at, w, 8 * words, 1)
+        if name == "format":
+            array = self.arg_array(list(args), first_is_format=True)
+            inst, scope = self.module.instance_number(f), self.module.text(e.scope)
+            return Val(
+                f.op(f"call i64 @k_text_format(i32 {inst}, ptr {scope}, i32 {e.note}, ptr {array}, i32 {len(args)})"), None, 64
+            )
+        result, kinds = TEXT_CALLS[name]
+        given: list[str] = []
+        for kind, arg in zip(kinds, args):
+            value = self.known(self.value(arg))
+            width = int(kind.removeprefix("i"))
+            given.append(f"{kind} {self.resized(value, width, n.vec(arg).signed).v}")
+        out = f.op(f"call {result} @k_text_{name}({', '.join(given)})")
+        return self.resized(Val(out, None, int(result.removeprefix("i"))), w, True)
+
     def _lookup(self, e: n.Lookup) -> Val:
         f = self.f
         width = n.vec(e.now).width
@@ -776,6 +825,8 @@ class ExpressionLowerer:
         name = e.name
         w = n.vec(e).width
         args = [a for a in e.args if isinstance(a, n.Expr)]
+        if name.startswith("$text_"):
+            return self._text_call(e, args)
         if name in ("$time", "$stime"):
             factor = 10 ** (e.note - self.module.design.tick_exp)
             t = f.op(f"call i64 @k_time(i64 {factor})")
@@ -838,12 +889,17 @@ class ExpressionLowerer:
 
     # ---- arguments of system tasks ----
 
-    def arg_array(self, args: list[n.Expr | None] | list[n.Expr]) -> str:
+    def arg_array(self, args: list[n.Expr | None] | list[n.Expr], first_is_format: bool = False) -> str:
         """An array of Arg as kernel.h declares it: 32 bytes each."""
         f = self.f
         at = f.alloca(32 * max(len(args), 1))
         for index, arg in enumerate(args):
             kind, width, pv, pu, sig, bit = 0, 0, "null", "null", "-1", 0
+            if arg is not None and isinstance(arg.type, Text):
+                p = f.op(f"getelementptr i8, ptr {at}, i64 {32 * index}")
+                is_format = int(first_is_format and index == 0)
+                f.emit(f"call void @k_text_arg(i64 {self.value(arg).v}, ptr {p}, i32 {is_format})")
+                continue
             if arg is not None and isinstance(arg.type, Real):
                 kind, width = 2, 64
                 pv = f.alloca(8)

@@ -6,17 +6,19 @@ context gives it.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH, Evaluator, NotConstant
-from mevrik.design.types import BIT, INTEGER, REAL, EventType, Real, Type, Vec
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, EventType, Real, Text, Type, Vec
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon, Context
 from mevrik.lang.verilog.elaborate.scope import BlockName, Field, InstanceName, Param, Scope, Shape, SubDecl, TypeName
+from mevrik.lang.verilog.elaborate.texts import BYTE, TextElaborator
 
 _CONTEXT = {"+", "-", "*", "/", "%", "&", "|", "^", "^~", "~^"}
 _COMPARE = {"==", "!=", "===", "!==", "<", "<=", ">", ">=", "==?", "!=?"}
@@ -55,7 +57,7 @@ class Selected:
     partial: bool = False  # a part-select: nothing more may follow
 
 
-class ExpressionElaborator:
+class ExpressionElaborator(TextElaborator):
     context: Context
     scope: Scope
 
@@ -87,7 +89,8 @@ class ExpressionElaborator:
             case ast.StringLiteral(value=value):
                 return Vec(max(8 * len(value), 8))
             case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
-                return self._shape_of_selection(e)
+                method = self.shape_of_method(e)
+                return method if method is not None else self._shape_of_selection(e)
             case ast.Unary(op=op, operand=operand):
                 t = self.shape(operand)
                 if op in ("+", "-"):
@@ -109,12 +112,18 @@ class ExpressionElaborator:
                 return _wider(self._vec(a, e), self._vec(b, e))
             case ast.Ternary(then=then, other=other):
                 a, b = self.shape(then), self.shape(other)
+                if isinstance(a, Text) or isinstance(b, Text):
+                    return TEXT
                 if isinstance(a, Real) or isinstance(b, Real):
                     return REAL
                 return _wider(self._vec(a, e), self._vec(b, e))
             case ast.Concat(parts=parts):
+                if any(self._is_text(p) for p in parts):
+                    return TEXT
                 return Vec(sum(self._part_width(p) for p in parts))
             case ast.Replicate(count=count, parts=parts):
+                if any(self._is_text(p) for p in parts):
+                    return TEXT
                 times = self.constant_int(count, "the count of a replication")
                 return Vec(max(times, 0) * sum(self._part_width(p) for p in parts))
             case ast.Call():
@@ -141,8 +150,28 @@ class ExpressionElaborator:
             return 32
         return self._vec(self.shape(part), part).width
 
+    def _is_text(self, e: ast.Expr) -> bool:
+        return not isinstance(e, (ast.Number, ast.StringLiteral)) and isinstance(self.shape(e), Text)
+
+    def entity_of(self, e: ast.Expr) -> object | None:
+        """What a name stands for, or a member of something that can be named; None, without a message, if nothing."""
+        if isinstance(e, ast.Name):
+            found = self.scope.find(e.name)
+            return found[0] if found is not None else None
+        if not isinstance(e, ast.Member):
+            return None
+        outer = self.entity_of(e.base)
+        if isinstance(outer, Signal):
+            fields = self.shape_of_signal(outer).fields
+            return fields.get(e.name)
+        return outer if outer is not None and not isinstance(outer, Param) else None
+
     def _shape_of_selection(self, e: ast.Expr) -> Type:
+        if isinstance(e, ast.Index) and self._text_base(e) is not None:
+            return BYTE
         s = self.selected(e)
+        if s.signal is not None and isinstance(s.signal.type, Text) and not s.dims and s.bits is None:
+            return TEXT
         if s.signal is not None and not isinstance(s.signal.type, Vec) and s.bits is None:
             return s.signal.type
         if s.constant is not None and s.bits is None:
@@ -171,7 +200,22 @@ class ExpressionElaborator:
         t = self._vec(self.shape(e.operand), e)
         return Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four)
 
+    def _text_base(self, e: ast.Index) -> Signal | None:
+        """The string that an index selects a character of."""
+        depth = 0
+        base: ast.Expr = e
+        while isinstance(base, ast.Index):
+            depth += 1
+            base = base.base
+        entity = self.entity_of(base) if isinstance(base, (ast.Name, ast.Member)) else None
+        return entity if isinstance(entity, Signal) and isinstance(entity.type, Text) and depth > len(entity.dims) else None
+
     def _shape_of_call(self, e: ast.Call) -> Type:
+        method = self.shape_of_method(e)
+        if method is not None:
+            return method
+        if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
+            return TEXT
         if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
             name = e.target.name
             if name not in SYSTEM_TYPES:
@@ -213,6 +257,10 @@ class ExpressionElaborator:
     def for_target(self, e: ast.Expr, target: Type) -> n.Expr:
         """The value to assign to something of type `target` (5.4.1, 5.5.3)."""
         t = self.shape(e)
+        if isinstance(target, Text):
+            return self.text(e)
+        if isinstance(t, Text) and isinstance(target, Vec):
+            return n.SysCall(target, "$text_into", (self.build(e, TEXT),), e.pos)
         if isinstance(target, Real):
             return self.to_real(self.build(e, t))
         if isinstance(target, EventType):
@@ -247,6 +295,11 @@ class ExpressionElaborator:
                 const = n.Const(Vec(max(8 * len(value), 8)), int.from_bytes(value, "big"), 0, True)
                 return self._adapt(const, t)
             case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
+                if self.method(e) is not None:
+                    return self._adapt(self.build_method(e), t)
+                if isinstance(e, ast.Index) and self._text_base(e) is not None:
+                    get = n.SysCall(BYTE, "$text_get", (self.text(e.base), self.expr(e.index)), e.pos)
+                    return self._adapt(get, t)
                 return self._adapt(self.read(e), t)
             case ast.Unary():
                 return self._unary(e, t)
@@ -254,10 +307,16 @@ class ExpressionElaborator:
                 return self._binary(e, t)
             case ast.Ternary(cond=cond, then=then, other=other):
                 c = self.truth(cond)
+                if isinstance(t, Text):
+                    return n.Choice(TEXT, c, self.text(then), self.text(other))
                 a, b = self.build_operand(then, t), self.build_operand(other, t)
                 if isinstance(c, n.Const) and not c.unk:
                     return a if c.val else b
                 return n.Choice(t, c, a, b)
+            case ast.Concat(parts=parts) if isinstance(t, Text):
+                return self.text_concat(parts)
+            case ast.Replicate(count=count, parts=parts) if isinstance(t, Text):
+                return n.SysCall(TEXT, "$text_repeat", (self.text_concat(parts), self.expr(count)), e.pos)
             case ast.Concat(parts=parts):
                 built = tuple(self._part(p) for p in parts)
                 made = n.Concat(Vec(sum(n.vec(p).width for p in built)), built)
@@ -374,6 +433,8 @@ class ExpressionElaborator:
 
     def compare(self, op: str, left: ast.Expr, right: ast.Expr) -> n.Expr:
         a, b = self.shape(left), self.shape(right)
+        if isinstance(a, Text) or isinstance(b, Text):
+            return self.text_compare(op, left, right)
         if isinstance(a, Real) or isinstance(b, Real):
             return fold_if_constant(n.Binary(BIT, op, self._build_real(left), self._build_real(right)))
         common = _wider(self._vec(a, left), self._vec(b, right))
@@ -394,14 +455,18 @@ class ExpressionElaborator:
     # ---- calls and casts ----
 
     def _call(self, e: ast.Call) -> n.Expr:
+        if self.method(e) is not None:
+            return self.build_method(e)
+        if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
+            args = (self.text(self.argument(e, 0)), *(self.expr(a) for a in e.args[1:] if a is not None))
+            return n.SysCall(TEXT, "$text_format", args, e.pos, self.time_unit(), self.scope.prefix)
         if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
             return self._system_call(e, e.target.name)
         sub = self.called(e)
         assert sub.type is not None
         if any(d != "input" for d in sub.directions):
             raise self.error(e.pos, "functions with output arguments are not supported yet (IEEE 1800-2017 13.4)", "unsupported")
-        args = self.bind_arguments(sub, e)
-        return n.Call(sub.type, sub, tuple(args), e.pos)
+        return n.Call(sub.type, sub, tuple(self.bind_arguments(sub, e)), e.pos)
 
     def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
         """The arguments in the order of the ports, those given by name put in their places (IEEE 1800-2017 13.5.4)."""
@@ -444,6 +509,10 @@ class ExpressionElaborator:
                 found = self.scope.find(arg.name)
                 if found is not None and isinstance(found[0], TypeName):
                     return n.Const(INTEGER, self._vec(found[0].shape.type, e).width)
+            if isinstance(arg, (ast.Name, ast.Member, ast.Index)):
+                s = self.selected(arg)
+                if s.dims:  # all elements of an array
+                    return n.Const(INTEGER, s.width * math.prod(abs(a - b) + 1 for a, b in s.dims))
             return n.Const(INTEGER, self._vec(self.shape(arg), e).width)
         if name in ("$size", "$left", "$right", "$high", "$low"):
             return self._array_query(e, name)
@@ -527,7 +596,7 @@ class ExpressionElaborator:
         return (n.LRef(s.signal, s.element, s.bits, s.width),)
 
     def place_type(self, places: tuple[n.LRef, ...]) -> Type:
-        if len(places) == 1 and isinstance(places[0].signal.type, Real):
+        if len(places) == 1 and isinstance(places[0].signal.type, (Real, Text)):
             return places[0].signal.type
         four = any(isinstance(p.signal.type, Vec) and p.signal.type.four for p in places)
         return Vec(sum(p.width for p in places), False, four)

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.types import EVENT, REAL, TIME, EventType, Real, Type, Vec
+from mevrik.design.types import EVENT, REAL, TEXT, TIME, EventType, Real, Type, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -318,7 +318,9 @@ class UnitElaborator(StatementElaborator):
             return self._enum(tree)
         if tree.keyword == "struct":
             return self._struct(tree)
-        if tree.keyword in ("string", "void", "chandle"):
+        if tree.keyword == "string":
+            return Shape(TEXT)
+        if tree.keyword in ("void", "chandle"):
             raise self.error(tree.pos, f"the type {tree.keyword} is not supported yet (IEEE 1800-2017 clause 6)", "unsupported")
         base = _WORDS.get(tree.keyword, Vec(1))
         if not isinstance(base, Vec):

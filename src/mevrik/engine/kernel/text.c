@@ -1,0 +1,159 @@
+/* Strings (IEEE 1800-2017 6.16): each different text is kept once and known by a number, 0 is the empty one. So strings are
+ * copied and compared for equality as numbers; a text never changes once it is kept. */
+#include <ctype.h>
+#include "kernel.h"
+
+typedef struct { u32 size, words; char *bytes; u64 *planes; } Kept;   /* planes: as a vector, the first character highest; then zeros */
+static Kept *kept; static u64 kept_count, kept_room;
+static u32 *slots; static u64 slot_count;
+
+static u64 hash(const char *data, u32 size) {
+    u64 h = 1469598103934665603ULL;
+    for (u32 i = 0; i < size; i++) h = (h ^ (u8)data[i]) * 1099511628211ULL;
+    return h;
+}
+
+static void rehash(void) {
+    slot_count = slot_count ? slot_count * 2 : 1024;
+    free(slots);
+    slots = calloc(slot_count, sizeof *slots);
+    for (u64 i = 1; i < kept_count; i++) {
+        u64 at = hash(kept[i].bytes, kept[i].size) & (slot_count - 1);
+        while (slots[at]) at = (at + 1) & (slot_count - 1);
+        slots[at] = (u32)i;
+    }
+}
+
+u64 k_text(const char *data, u32 size) {
+    if (!size) return 0;
+    if (kept_count * 2 >= slot_count) rehash();
+    u64 at = hash(data, size) & (slot_count - 1);
+    for (; slots[at]; at = (at + 1) & (slot_count - 1)) {
+        const Kept *k = &kept[slots[at]];
+        if (k->size == size && !memcmp(k->bytes, data, size)) return slots[at];
+    }
+    if (kept_count + 1 >= kept_room) {
+        kept_room = kept_room ? kept_room * 2 : 256;
+        kept = realloc(kept, kept_room * sizeof *kept);
+    }
+    if (!kept_count) kept[kept_count++] = (Kept){0, 1, "", calloc(2, 8)};
+    u32 words = (size + 7) / 8;
+    Kept k = {size, words, malloc(size + 1), calloc(2 * words, 8)};
+    memcpy(k.bytes, data, size);
+    k.bytes[size] = 0;
+    for (u32 i = 0; i < size; i++) ((u8 *)k.planes)[i] = (u8)data[size - 1 - i];
+    kept[kept_count] = k;
+    slots[at] = (u32)kept_count;
+    return kept_count++;
+}
+
+static const char *bytes_of(u64 t, u32 *size) {
+    if (!t || t >= kept_count) { *size = 0; return ""; }
+    *size = kept[t].size;
+    return kept[t].bytes;
+}
+
+/* From a vector: eight bits a character, zeros are left out (6.16). */
+u64 k_text_from(const u64 *val, const u64 *unk, u32 width) {
+    u32 count = (width + 7) / 8, n = 0;
+    char out[count + 1];
+    for (u32 i = count; i-- > 0;) {
+        u8 c = ((const u8 *)val)[i] & (u8)~((const u8 *)unk)[i];
+        if (c) out[n++] = (char)c;
+    }
+    return k_text(out, n);
+}
+
+/* Into a vector of `width` bits: the last characters are kept. */
+void k_text_into(u64 t, u64 *out, u32 width) {
+    u32 words = words_of(width), size;
+    memset(out, 0, 8 * words);
+    bytes_of(t, &size);
+    if (!size) return;
+    memcpy(out, kept[t].planes, 8 * (words < kept[t].words ? words : kept[t].words));
+    if (width % 64) out[words - 1] &= low_ones(width % 64);
+}
+
+u64 k_text_join(u64 a, u64 b) {
+    u32 m, n;
+    const char *x = bytes_of(a, &m), *y = bytes_of(b, &n);
+    if (!m) return b;
+    if (!n) return a;
+    char *both = malloc(m + n);
+    memcpy(both, x, m); memcpy(both + m, y, n);
+    u64 t = k_text(both, m + n);
+    free(both);
+    return t;
+}
+u64 k_text_repeat(u64 a, u32 count) { u64 r = 0; while (count--) r = k_text_join(r, a); return r; }
+
+i64 k_text_compare(u64 a, u64 b, u32 fold) {
+    u32 m, n;
+    const u8 *x = (const u8 *)bytes_of(a, &m), *y = (const u8 *)bytes_of(b, &n);
+    for (u32 i = 0; i < m && i < n; i++) {
+        int c = fold ? tolower(x[i]) : x[i], d = fold ? tolower(y[i]) : y[i];
+        if (c != d) return c < d ? -1 : 1;
+    }
+    return m < n ? -1 : m > n;
+}
+u32 k_text_size(u64 t) { u32 n; bytes_of(t, &n); return n; }
+u32 k_text_get(u64 t, i64 i) { u32 n; const char *s = bytes_of(t, &n); return i >= 0 && i < n ? (u8)s[i] : 0; }
+u64 k_text_put(u64 t, i64 i, u32 c) {
+    u32 n;
+    const char *s = bytes_of(t, &n);
+    if (i < 0 || i >= n || !(c & 255)) return t;       /* no effect (6.16.2) */
+    char copy[n];
+    memcpy(copy, s, n);
+    copy[i] = (char)c;
+    return k_text(copy, n);
+}
+u64 k_text_part(u64 t, i64 first, i64 last) {
+    u32 n;
+    const char *s = bytes_of(t, &n);
+    if (first < 0 || last < first || last >= n) return 0;   /* 6.16.8 */
+    return k_text(s + first, (u32)(last - first + 1));
+}
+u64 k_text_case(u64 t, u32 upper) {
+    u32 n;
+    const char *s = bytes_of(t, &n);
+    char copy[n + 1];
+    for (u32 i = 0; i < n; i++) copy[i] = (char)(upper ? toupper((u8)s[i]) : tolower((u8)s[i]));
+    return k_text(copy, n);
+}
+/* atoi and its family (6.16.9): digits and underscores up to the first other character. */
+i64 k_text_number(u64 t, u32 radix) {
+    u32 n;
+    const char *s = bytes_of(t, &n);
+    i64 r = 0, sign = 1;
+    u32 i = 0;
+    if (n && s[0] == '-' && radix == 10) { sign = -1; i = 1; }
+    for (; i < n; i++) {
+        int c = tolower((u8)s[i]), d = c >= '0' && c <= '9' ? c - '0' : c >= 'a' && c <= 'f' ? c - 'a' + 10 : 99;
+        if (c == '_') continue;
+        if (d >= (int)radix) break;
+        r = r * radix + d;
+    }
+    return sign * r;
+}
+u64 k_text_of_number(i64 value, u32 radix) {
+    char out[72];
+    u32 n = sizeof out;
+    u64 v = radix == 10 && value < 0 ? (u64)-value : radix == 10 ? (u64)value : (u64)(u32)value;
+    do { out[--n] = "0123456789abcdef"[v % radix]; v /= radix; } while (v);
+    if (radix == 10 && value < 0) out[--n] = '-';
+    return k_text(out + n, (u32)(sizeof out - n));
+}
+u64 k_text_format(u32 inst, const char *scope, int unit, const Arg *args, u32 count) {
+    size_t size;
+    char *text = format_args(10, inst, scope, unit, args, count, &size);
+    u64 t = k_text(text, (u32)size);
+    free(text);
+    return t;
+}
+/* A string as an argument of a print: `format` where it is to be read as one. */
+void k_text_arg(u64 t, Arg *out, u32 format) {
+    static u64 nothing[2];
+    u32 size;
+    bytes_of(t, &size);
+    *out = (Arg){format ? ARG_TEXT : ARG_STRING, 8 * size, size ? kept[t].planes : nothing, size ? kept[t].planes + kept[t].words : nothing, ~0u, 0};
+}
