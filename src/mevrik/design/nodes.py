@@ -148,6 +148,15 @@ class TextConst(Expr):
 
 
 @dataclass(slots=True)
+class ListValue(Expr):
+    """op: get(index), size, pop(front), clone, has(value), and the reductions sum, product, and, or, xor of a list."""
+
+    op: str
+    list: Expr | LRef
+    args: tuple[Expr, ...]
+
+
+@dataclass(slots=True)
 class Lookup(Expr):
     """The output of a user-defined primitive for its inputs; sequential ones also look at the inputs before and the state."""
 
@@ -315,6 +324,15 @@ class Force(Stmt):
     kind: str
     target: tuple[LRef, ...]
     value: Expr | None
+
+
+@dataclass(slots=True)
+class ListStep(Stmt):
+    """op: push, insert, set, delete, clear, append, copy, new, least, most, reverse, sort, rsort; it changes the list."""
+
+    op: str
+    list: LRef
+    args: tuple[Expr, ...]
 
 
 @dataclass(slots=True)

@@ -20,6 +20,15 @@ class Text(Vec):
 
 
 @dataclass(frozen=True, slots=True)
+class List(Vec):
+    """A queue or dynamic array of vectors or strings (IEEE 1800-2017 7.5, 7.10): stored as the number of a list that the kernel
+    keeps; each variable has one of its own."""
+
+    element: Vec = Vec(1)
+    queue: bool = True
+
+
+@dataclass(frozen=True, slots=True)
 class Real:
     """A double-precision number (IEEE 1364-2005 4.8)."""
 

@@ -36,6 +36,9 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
             yield from e.args
         case n.SysCall():
             yield from e.args
+        case n.ListValue():
+            yield e.list
+            yield from e.args
         case n.Lookup():
             yield from (x for x in (e.now, e.before, e.state) if x is not None)
         case n.LRef():
@@ -91,6 +94,8 @@ def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
                     yield from offsets(part.bits)
         case n.SysTask():
             yield from (a for a in s.args if a is not None)
+        case n.ListStep():
+            yield from s.args
         case n.Force():
             if s.value is not None:
                 yield s.value
@@ -130,6 +135,8 @@ def targets(s: n.Stmt) -> Iterator[n.LRef]:
     match s:
         case n.Assign() | n.Schedule() | n.Drive() | n.Force():
             yield from s.target
+        case n.ListStep():
+            yield s.list
         case n.CallTask():
             for places in s.copy_back:
                 yield from places or ()

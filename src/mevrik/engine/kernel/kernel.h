@@ -127,6 +127,8 @@ void k_drive(u32 driver, u32 site, const u64 *val, const u64 *unk);
 void k_resolve(u32 sig, u32 site);
 void switch_control_changed(u32 sig, u32 site);
 int switch_resolve(u32 sig, u32 site);
+i64 k_text_compare(u64 a, u64 b, u32 fold);
+void k_multiply(u64 *out_words, const u64 *a, const u64 *b, u32 n);
 void k_stop(u32 how, u32 site, const char *message);
 void record_change(u32 sig, u32 site);
 void record_flush(void);

@@ -11,6 +11,7 @@ from mevrik.design.evaluate import MATH
 from mevrik.design.types import Real, Text, Vec
 from mevrik.design.unit import Signal
 from mevrik.engine.lower.function import Function, Val
+from mevrik.engine.lower.lists import ListLowerer
 
 if TYPE_CHECKING:
     from mevrik.engine.lower.module import ModuleLowerer
@@ -40,7 +41,7 @@ TEXT_CALLS: dict[str, tuple[str, tuple[str, ...]]] = {
 }
 
 
-class ExpressionLowerer:
+class ExpressionLowerer(ListLowerer):
     """Lowers expressions into `f`. Names and literals of LLVM values are strings."""
 
     def __init__(self, module: ModuleLowerer, f: Function) -> None:
@@ -108,6 +109,12 @@ class ExpressionLowerer:
         return f.op(f"call double @k_math(i32 {_MATH_NUMBERS[name]}, double {reals[0]}, double {reals[1]})")
 
     # ---- small helpers ----
+
+    def index64(self, e: n.Expr) -> str:
+        a = self.value(e)
+        bad = self.any_unknown(a)
+        wide = self.resized(Val(a.v, None, a.w), 64, n.vec(e).signed).v
+        return self.f.op(f"select i1 {bad}, i64 -1, i64 {wide}") if bad else wide
 
     def known(self, a: Val) -> Val:
         """Unknown bits as 0."""

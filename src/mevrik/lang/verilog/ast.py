@@ -140,6 +140,14 @@ class Pattern(Expr):
 
 
 @dataclass(slots=True)
+class New(Expr):
+    """`new[count](source)` of a dynamic array (IEEE 1800-2017 7.5.1)."""
+
+    count: Expr
+    source: Expr | None
+
+
+@dataclass(slots=True)
 class NamedArg(Expr):
     """`.name(value)` in a call (IEEE 1800-2017 13.5.4)."""
 

@@ -11,14 +11,15 @@ from dataclasses import dataclass, field
 
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH, Evaluator, NotConstant
-from mevrik.design.types import BIT, INTEGER, REAL, TEXT, EventType, Real, Text, Type, Vec
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, EventType, List, Real, Text, Type, Vec
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon, Context
+from mevrik.lang.verilog.elaborate.lists import ListElaborator
 from mevrik.lang.verilog.elaborate.scope import BlockName, Field, InstanceName, Param, Scope, Shape, SubDecl, TypeName
-from mevrik.lang.verilog.elaborate.texts import BYTE, TextElaborator
+from mevrik.lang.verilog.elaborate.texts import BYTE
 
 _CONTEXT = {"+", "-", "*", "/", "%", "&", "|", "^", "^~", "~^"}
 _COMPARE = {"==", "!=", "===", "!==", "<", "<=", ">", ">=", "==?", "!=?"}
@@ -57,7 +58,7 @@ class Selected:
     partial: bool = False  # a part-select: nothing more may follow
 
 
-class ExpressionElaborator(TextElaborator):
+class ExpressionElaborator(ListElaborator):
     context: Context
     scope: Scope
 
@@ -89,7 +90,9 @@ class ExpressionElaborator(TextElaborator):
             case ast.StringLiteral(value=value):
                 return Vec(max(8 * len(value), 8))
             case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
-                method = self.shape_of_method(e)
+                if isinstance(e, ast.Name) and e.name == "$":
+                    return INTEGER
+                method = self.shape_of_method(e) or self.shape_of_list_method(e)
                 return method if method is not None else self._shape_of_selection(e)
             case ast.Unary(op=op, operand=operand):
                 t = self.shape(operand)
@@ -169,6 +172,13 @@ class ExpressionElaborator(TextElaborator):
     def _shape_of_selection(self, e: ast.Expr) -> Type:
         if isinstance(e, ast.Index) and self._text_base(e) is not None:
             return BYTE
+        if isinstance(e, ast.Index):
+            signal = self.list_of(e.base)
+            if signal is not None and isinstance(signal.type, List):
+                return signal.type.element
+        signal = self.list_of(e)
+        if signal is not None:
+            return signal.type
         s = self.selected(e)
         if s.signal is not None and isinstance(s.signal.type, Text) and not s.dims and s.bits is None:
             return TEXT
@@ -211,7 +221,7 @@ class ExpressionElaborator(TextElaborator):
         return entity if isinstance(entity, Signal) and isinstance(entity.type, Text) and depth > len(entity.dims) else None
 
     def _shape_of_call(self, e: ast.Call) -> Type:
-        method = self.shape_of_method(e)
+        method = self.shape_of_method(e) or self.shape_of_list_method(e)
         if method is not None:
             return method
         if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
@@ -257,6 +267,8 @@ class ExpressionElaborator(TextElaborator):
     def for_target(self, e: ast.Expr, target: Type) -> n.Expr:
         """The value to assign to something of type `target` (5.4.1, 5.5.3)."""
         t = self.shape(e)
+        if isinstance(target, List):
+            return self.list_clone(e, target) if self.list_of(e) is not None else self.build(e, self.shape(e))
         if isinstance(target, Text):
             return self.text(e)
         if isinstance(t, Text) and isinstance(target, Vec):
@@ -295,8 +307,16 @@ class ExpressionElaborator(TextElaborator):
                 const = n.Const(Vec(max(8 * len(value), 8)), int.from_bytes(value, "big"), 0, True)
                 return self._adapt(const, t)
             case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
+                if isinstance(e, ast.Name) and e.name == "$":
+                    return self._adapt(self.last_index(e), t)
                 if self.method(e) is not None:
                     return self._adapt(self.build_method(e), t)
+                if self.shape_of_list_method(e) is not None:
+                    return self._adapt(self.build_list_method(e), t)
+                if isinstance(e, ast.Index):
+                    element = self.element_value(e)
+                    if element is not None:
+                        return self._adapt(element, t)
                 if isinstance(e, ast.Index) and self._text_base(e) is not None:
                     get = n.SysCall(BYTE, "$text_get", (self.text(e.base), self.expr(e.index)), e.pos)
                     return self._adapt(get, t)
@@ -447,7 +467,7 @@ class ExpressionElaborator(TextElaborator):
             if isinstance(part, ast.MinTypMax):
                 hit: n.Expr = n.Binary(BIT, "&&", self.compare(">=", e.left, part.low), self.compare("<=", e.left, part.high))
             else:
-                hit = self.compare("==?", e.left, part)
+                hit = self.list_has(e.left, part) or self.compare("==?", e.left, part)
             result = hit if result is None else n.Binary(BIT, "||", result, hit)
         assert result is not None
         return result
@@ -457,6 +477,8 @@ class ExpressionElaborator(TextElaborator):
     def _call(self, e: ast.Call) -> n.Expr:
         if self.method(e) is not None:
             return self.build_method(e)
+        if self.shape_of_list_method(e) is not None:
+            return self.build_list_method(e)
         if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
             args = (self.text(self.argument(e, 0)), *(self.expr(a) for a in e.args[1:] if a is not None))
             return n.SysCall(TEXT, "$text_format", args, e.pos, self.time_unit(), self.scope.prefix)
@@ -596,7 +618,7 @@ class ExpressionElaborator(TextElaborator):
         return (n.LRef(s.signal, s.element, s.bits, s.width),)
 
     def place_type(self, places: tuple[n.LRef, ...]) -> Type:
-        if len(places) == 1 and isinstance(places[0].signal.type, (Real, Text)):
+        if len(places) == 1 and isinstance(places[0].signal.type, (Real, Text, List)):
             return places[0].signal.type
         four = any(isinstance(p.signal.type, Vec) and p.signal.type.four for p in places)
         return Vec(sum(p.width for p in places), False, four)

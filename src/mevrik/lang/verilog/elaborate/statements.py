@@ -184,6 +184,14 @@ class StatementElaborator(ExpressionElaborator):
 
     def _foreach(self, s: ast.Foreach) -> list[n.Stmt]:
         """Nested loops over the dimensions that have a name, in the order of their ranges."""
+        signal = self.list_of(s.array)
+        pos, name = s.names[0]
+        if signal is not None and len(s.names) == 1 and name is not None:
+            index = ast.Name(pos, name)
+            declared = ast.VarDecl(pos, ast.DataType(pos, "int"), [ast.Declarator(pos, name)], "automatic")
+            test = ast.Binary(pos, "<", index, ast.Call(pos, ast.Member(pos, s.array, "size"), []))
+            step = ast.Assign(pos, index, ast.Number(pos, None, True, 1, 0), False, "+")
+            return self.statement(ast.For(s.pos, [declared], [ast.Assign(pos, index, _whole(pos, 0), False)], test, [step], s.body))
         found = self.selected(s.array)
         dims = found.dims + found.packed
         if len(s.names) > len(dims):
@@ -287,6 +295,9 @@ class StatementElaborator(ExpressionElaborator):
         return self.for_target(v, f.type)
 
     def _assign(self, s: ast.Assign) -> list[n.Stmt]:
+        listed = self.list_assign(s)
+        if listed is not None:
+            return listed
         whole = self._whole_array(s) if not s.op else None
         if whole is not None:
             return whole
@@ -448,6 +459,14 @@ class StatementElaborator(ExpressionElaborator):
             raise self.error(s.pos, "this is no call of a task", "not-callable")
         if isinstance(call.target, ast.Name) and call.target.name.startswith("$"):
             return self._system_task(s, call, call.target.name)
+        step = self.list_step(s, call)
+        if step is not None:
+            return step
+        if self.shape_of_list_method(call) is not None:  # a value that nobody takes, such as pop_front();
+            built = self.build_list_method(call)
+            sink = Signal("", built.type, "local", s.pos)
+            self.add_local(sink)
+            return [n.Assign(self.site(s), (n.LRef(sink, None, None, n.vec(built).width),), built)]
         sub = self.called(call)
         args = self.arguments(sub, call)
         values: list[n.Expr | tuple[n.LRef, ...] | None] = []

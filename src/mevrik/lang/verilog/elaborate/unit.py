@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.types import EVENT, REAL, TEXT, TIME, EventType, Real, Type, Vec
+from mevrik.design.types import EVENT, REAL, TEXT, TIME, EventType, List, Real, Type, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -73,6 +73,7 @@ class UnitElaborator(StatementElaborator):
         self.anonymous = 0
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
+        self.dollar: list[n.Expr] = []
         self.remote_subs: dict[tuple[tuple[str, ...], SubDecl], SubDecl] = {}
 
     # ---- the whole ----
@@ -381,6 +382,7 @@ class UnitElaborator(StatementElaborator):
         return left, self.constant_int(r.right, "the right bound of a range")
 
     def signal(self, scope: Scope, name: str, shape: Shape, dims: list[ast.Range], kind: str, pos: int, net: str = "") -> Signal:
+        shape, dims = self.shape_with_dims(shape, dims)
         ranges = tuple(self.range(r) for r in dims) + shape.unpacked
         left, right = shape.packed[0] if shape.packed else (0, 0)
         if len(shape.packed) > 1 and isinstance(shape.type, Vec):
@@ -617,7 +619,8 @@ class UnitElaborator(StatementElaborator):
         if isinstance(item, ast.TypedefDecl):
             shape = self.resolve_type(item.type)
             if item.dims:
-                shape = replace(shape, unpacked=tuple(self.range(r) for r in item.dims) + shape.unpacked)
+                shape, left = self.shape_with_dims(shape, item.dims)
+                shape = replace(shape, unpacked=tuple(self.range(r) for r in left) + shape.unpacked)
             self.declare(scope, item.name, TypeName(item.name, shape), item.pos)
             return
         if isinstance(item, ast.EventDecl):
@@ -662,7 +665,7 @@ class UnitElaborator(StatementElaborator):
                 width = made.type.width if isinstance(made.type, Vec) else 64
                 place = n.LRef(made, None, None, width)
                 site = self.context.site(d.pos, d.pos + len(d.name), self.process_name)
-                if d.init is not None and (isinstance(d.init, ast.Pattern) or made.dims):
+                if d.init is not None and (isinstance(d.init, ast.Pattern) or made.dims or isinstance(made.type, List)):
                     inits.extend(self.statement(ast.Assign(d.pos, ast.Name(d.pos, d.name), d.init, False)))
                 elif d.init is not None:
                     inits.append(n.Assign(site, (place,), self.for_target(d.init, made.type)))
@@ -676,7 +679,7 @@ class UnitElaborator(StatementElaborator):
         for scope, signal, tree in self.inits:
             self.scope = scope
             self.process_name = "initial"
-            if isinstance(tree, ast.Pattern) or signal.dims:
+            if isinstance(tree, ast.Pattern) or signal.dims or isinstance(signal.type, List):
                 assign_tree = ast.Assign(tree.pos, ast.Name(signal.pos, signal.name.removeprefix(scope.prefix)), tree, False)
                 try:
                     body = self.statement(assign_tree)

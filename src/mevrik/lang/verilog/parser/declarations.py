@@ -110,7 +110,10 @@ class DeclarationParser(ExpressionParser):
         while self.kinds[self.i] == "[":
             pos = self.pos
             self.i += 1
-            left = self.expression()
+            if self.sv and self.kind in ("]", "$"):  # a dynamic array or a queue
+                left: ast.Expr = ast.Name(pos, "$" if self.accept("$") else "[]")
+            else:
+                left = self.expression()
             right = self.expression() if self.accept(":") else None
             self.expect("]")
             found.append(ast.Range(pos, left, right))

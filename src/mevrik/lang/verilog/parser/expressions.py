@@ -117,6 +117,18 @@ class ExpressionParser(Cursor):
             return self.braces()
         if kind == "'{":
             return self.pattern()
+        if kind == "$" and self.sv:
+            self.i += 1
+            return ast.Name(pos, "$")
+        if kind == "new" and self.ahead() == "[":
+            self.i += 2
+            count = self.expression()
+            self.expect("]", "after the number of elements")
+            source = None
+            if self.accept("("):
+                source = self.expression()
+                self.expect(")")
+            return ast.New(pos, count, source)
         if kind == "str":
             self.i += 1
             return ast.StringLiteral(pos, string_bytes(text))
@@ -147,7 +159,7 @@ class ExpressionParser(Cursor):
             elif kind == "::" and self.ahead() == "id" and isinstance(base, ast.Name):
                 self.i += 2
                 base = ast.Name(base.pos, f"{base.name}::{self.texts[self.i - 1]}")
-            elif kind == "." and self.ahead() == "id":
+            elif kind == "." and (self.ahead() == "id" or self.ahead() in ("and", "or", "xor")):
                 pos = self.pos
                 self.i += 2
                 base = ast.Member(pos, base, self.texts[self.i - 1])
