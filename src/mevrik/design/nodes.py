@@ -149,7 +149,7 @@ class TextConst(Expr):
 
 @dataclass(slots=True)
 class ListValue(Expr):
-    """op: get(index), size, pop(front), clone, has(value), and the reductions sum, product, and, or, xor of a list."""
+    """op: get(index), size, pop(front), clone, has(value), equal(list), and the reductions sum, product, and, or, xor of a list."""
 
     op: str
     list: Expr | LRef

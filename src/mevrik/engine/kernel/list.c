@@ -221,3 +221,9 @@ void k_list_reduce(u64 h, u32 how, u32 width, u32 planes, u64 *v, u64 *u) {
     if (width % 64) v[n - 1] &= low_ones(width % 64);
     if (bad) nothing(width, planes, v, u);
 }
+u32 k_list_equal(u64 a, u64 b) {
+    List *x = known(a), *y = known(b);
+    i64 m = x ? x->count : 0, n = y ? y->count : 0;
+    if (m != n) return 0;
+    return !m || !memcmp(at(x, 0), at(y, 0), m * step(x));
+}

@@ -64,6 +64,9 @@ class ListLowerer:
             pv, pu = f.spill(self.value(e.args[0]))
             found = f.op(f"call i32 @k_list_has(i64 {handle}, ptr {pv}, ptr {pu})")
             return Val(f.op(f"trunc i32 {found} to i1"), None, 1)
+        if e.op == "equal":
+            same = f.op(f"call i32 @k_list_equal(i64 {handle}, i64 {self.value(e.args[0]).v})")
+            return Val(f.op(f"trunc i32 {same} to i1"), None, 1)
         pv, pu = self._element(t)
         if e.op == "get":
             f.emit(f"call void @k_list_get(i64 {handle}, i64 {self.index64(e.args[0])}, {_form(t)}, ptr {pv}, ptr {pu})")

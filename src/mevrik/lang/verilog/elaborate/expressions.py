@@ -452,6 +452,10 @@ class ExpressionElaborator(ListElaborator):
         return self._adapt(self.compare(op, e.left, e.right), t)
 
     def compare(self, op: str, left: ast.Expr, right: ast.Expr) -> n.Expr:
+        first, second = self.list_of(left), self.list_of(right)
+        if first is not None and second is not None and op in ("==", "!=", "===", "!=="):
+            same = n.ListValue(BIT, "equal", self.list_ref(first), (self.list_ref(second),))
+            return same if op[0] == "=" else n.Unary(BIT, "!", same)
         a, b = self.shape(left), self.shape(right)
         if isinstance(a, Text) or isinstance(b, Text):
             return self.text_compare(op, left, right)
@@ -465,7 +469,14 @@ class ExpressionElaborator(ListElaborator):
         result: n.Expr | None = None
         for part in e.right.parts:
             if isinstance(part, ast.MinTypMax):
-                hit: n.Expr = n.Binary(BIT, "&&", self.compare(">=", e.left, part.low), self.compare("<=", e.left, part.high))
+                bounds = [
+                    self.compare(op, e.left, bound)
+                    for op, bound in ((">=", part.low), ("<=", part.high))
+                    if not (isinstance(bound, ast.Name) and bound.name == "$")  # no bound at this end
+                ]
+                hit: n.Expr = n.Const(BIT, 1)
+                if bounds:
+                    hit = bounds[0] if len(bounds) == 1 else n.Binary(BIT, "&&", *bounds)
             else:
                 hit = self.list_has(e.left, part) or self.compare("==?", e.left, part)
             result = hit if result is None else n.Binary(BIT, "||", result, hit)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
-from mevrik.design.types import BIT, EventType, Real, Type, Vec
+from mevrik.design.types import BIT, EventType, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -295,6 +295,10 @@ class StatementElaborator(ExpressionElaborator):
         return self.for_target(v, f.type)
 
     def _assign(self, s: ast.Assign) -> list[n.Stmt]:
+        if isinstance(s.value, ast.Call) and isinstance(s.value.target, ast.Name) and s.value.target.name == "$cast":
+            done = ast.Assign(s.pos, s.target, _whole(s.pos, 1), False)
+            failed = ast.Assign(s.pos, s.target, _whole(s.pos, 0), False)
+            return self.dynamic_cast(s, s.value, self.statement(done), self.statement(failed))
         listed = self.list_assign(s)
         if listed is not None:
             return listed
@@ -327,6 +331,21 @@ class StatementElaborator(ExpressionElaborator):
             return [n.Schedule(site, places, built, delay, events, repeat)]
         return [n.Assign(site, places, built, delay, events, repeat)]
 
+    def dynamic_cast(self, s: ast.Node, call: ast.Call, done: list[n.Stmt], failed: list[n.Stmt]) -> list[n.Stmt]:
+        """$cast(target, value): assigns if the value is one that the target's enum names (IEEE 1800-2017 6.24.2)."""
+        target, value = self.argument(call, 0), self.argument(call, 1)
+        labels = self.labels_of(target)
+        assign = self.statement(ast.Assign(s.pos, target, value, False))
+        if labels is None:
+            return [*assign, *done]
+        built = self.expr(value)
+        fits: n.Expr = n.Const(BIT, 0)
+        wide = Vec(max(n.vec(built).width, 64), n.vec(built).signed)
+        for label in labels:
+            hit = n.Binary(BIT, "===", n.Resize(wide, built), n.Const(wide, label))
+            fits = n.Binary(BIT, "||", fits, hit)
+        return [n.If(self.site(s), fits, [*assign, *done], failed)]
+
     def check_procedural(self, tree: ast.Expr, places: tuple[n.LRef, ...]) -> None:
         for p in places:
             signal = walk.owner(p.signal)
@@ -357,8 +376,24 @@ class StatementElaborator(ExpressionElaborator):
             senses.append(n.Sense(event.edge or "any", built))
         return tuple(senses)
 
+    def _case_as_ifs(self, s: ast.Case) -> list[n.Stmt]:
+        """A case over strings or with ranges as a chain of conditions, tried in their order (12.5.4)."""
+        chosen: ast.Stmt | None = next((body for labels, body in s.arms if not labels), None)
+        for labels, body in reversed(s.arms):
+            if labels:
+                if s.kind == "inside":
+                    test: ast.Expr = ast.Binary(s.pos, "inside", s.subject, ast.Concat(s.pos, labels))
+                else:
+                    test = ast.Binary(s.pos, "==", s.subject, labels[0])
+                    for label in labels[1:]:
+                        test = ast.Binary(s.pos, "||", test, ast.Binary(s.pos, "==", s.subject, label))
+                chosen = ast.If(s.pos, test, body, chosen)
+        return self.body(chosen)
+
     def _case(self, s: ast.Case) -> list[n.Stmt]:
         """All labels and the subject take the width of the widest of them (9.5)."""
+        if isinstance(self.shape(s.subject), Text) or any(isinstance(x, ast.MinTypMax) for labels, _ in s.arms for x in labels):
+            return self._case_as_ifs(s)
         trees = [s.subject]
         for labels, _ in s.arms:
             for label in labels:
@@ -375,8 +410,6 @@ class StatementElaborator(ExpressionElaborator):
         for labels, body in s.arms:
             built: list[n.Expr] = []
             for label in labels:
-                if isinstance(label, ast.MinTypMax):
-                    raise self.error(label.pos, "ranges in 'case inside' are not supported yet (12.5.4)", "unsupported")
                 built.append(self.build(label, common))
             arms.append((built, self.body(body)))
         return [n.Case(site, s.kind, subject, arms)]
@@ -490,6 +523,9 @@ class StatementElaborator(ExpressionElaborator):
         return [n.CallTask(self.site(s), sub, tuple(values), tuple(back))]
 
     def _system_task(self, s: ast.CallStmt, call: ast.Call, name: str) -> list[n.Stmt]:
+        if name == "$cast":
+            text = n.Const(Vec(8 * 11), int.from_bytes(b"cast failed", "big"), 0, True)
+            return self.dynamic_cast(s, call, [], [n.SysTask(self.site(s), "$error", (text,), self.scope.prefix)])
         if name not in TASKS:
             from mevrik.lang.verilog.elaborate.expressions import SYSTEM_TYPES
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.types import EVENT, REAL, TEXT, TIME, EventType, List, Real, Type, Vec
+from mevrik.design.types import EVENT, REAL, TEXT, TIME, EventType, List, Real, Text, Type, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -368,8 +368,9 @@ class UnitElaborator(StatementElaborator):
         total = sum(s.type.width for s, _ in parts if isinstance(s.type, Vec))
         low = total
         for shape, declared in parts:
-            if not isinstance(shape.type, Vec):
-                raise self.error(declared.pos, "a packed struct holds only vectors (IEEE 1800-2017 7.2.1)", "operand-type")
+            if not isinstance(shape.type, Vec) or isinstance(shape.type, (Text, List)) or declared.dims:
+                message = "a structure holds only vectors for now; strings, reals and arrays in it are not supported yet (7.2)"
+                raise self.error(declared.pos, message, "unsupported")
             low -= shape.type.width
             fields[declared.name] = Field(declared.name, low, shape.type, shape)
         shape = Shape(Vec(total, bool(tree.signed)), ((total - 1, 0),), None, fields)

