@@ -578,6 +578,7 @@ class Module(Node):
     default_nettype: str = "wire"
     cell: bool = False
     sv: bool = False
+    interface: bool = False
 
 
 @dataclass(slots=True)

@@ -52,7 +52,7 @@ class Library:
 
     def tops(self) -> list[str]:
         used = self.instantiated()
-        return [name for name in self.modules if name not in used]
+        return [name for name, module in self.modules.items() if name not in used and not module.interface]
 
 
 def instances_in(items: list[ast.Item]) -> set[str]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from mevrik.design import nodes as n
 from mevrik.design.types import Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal
@@ -9,7 +11,7 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.primitives import primitive
-from mevrik.lang.verilog.elaborate.scope import InstanceName
+from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort
 from mevrik.lang.verilog.elaborate.statements import sensitivity
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
@@ -72,21 +74,62 @@ def _one(
     inner = {key[len(steps) :]: v for key, v in elab.defparams.items() if key[: len(steps)] == steps and len(key) > len(steps)}
     for below in inner:
         elab.defparams.pop(steps + below, None)
+    interfaces = _interfaces(elab, item, module)
     key = _key(module.name, given, inner)
+    if interfaces:
+        key += "".join(f"|{port}={'.'.join(b.path)}:{b.home.unit.key}" for port, b in sorted(interfaces.items()))
     context = elab.context
     made = context.units.get(key)
     if made is None:
         if context.depth > DEPTH_LIMIT:
             raise elab.error(item.pos, f"'{item.module}' contains itself: the hierarchy never ends", "endless-hierarchy")
         context.depth += 1
-        made = UnitElaborator(context, module, key, given, inner, elab, elab.scope)
+        made = UnitElaborator(context, module, key, given, inner, elab, elab.scope, interfaces)
         made.run()
         context.depth -= 1
         context.units[key] = made
         context.order.append(made.unit)
     elab.unit.instances.append(InstanceDecl(path, made.unit, item.pos))
     elab.declare(elab.scope, name, InstanceName(path, made.unit, made), item.pos)
+    if interfaces:
+        item = replace(item, ports=_plain_connections(item, module, interfaces))
     _connect(elab, item, path, made, index, count)
+
+
+def _interfaces(elab: UnitElaborator, item: ast.Instance, module: ast.Module) -> dict[str, InterfacePort]:
+    """The interface that each interface port of the module is connected to, seen from inside the new instance."""
+    wanted = [p for p in module.ports if isinstance(p, ast.Port) and elab.is_interface(p)]
+    found: dict[str, InterfacePort] = {}
+    by_name = any(c.name is not None or c.wild for c in item.ports)
+    for port in wanted:
+        if by_name:
+            expr = next((c.expr for c in item.ports if c.name == port.name), None)
+            if expr is None and any(c.wild for c in item.ports):
+                expr = ast.Name(item.pos, port.name)
+        else:
+            order = module.ports.index(port)
+            expr = item.ports[order].expr if order < len(item.ports) else None
+        if expr is None:
+            continue
+        while isinstance(expr, ast.Member) and isinstance(elab.entity_of(expr.base), (InstanceName, InterfacePort)):
+            expr = expr.base  # bus.modport
+        entity = elab.entity_of(expr)
+        if isinstance(entity, InstanceName) and entity.elaborator.module.name == port.type.name:
+            found[port.name] = InterfacePort(("^", entity.name), entity.elaborator)
+        elif isinstance(entity, InterfacePort) and entity.home.module.name == port.type.name:
+            found[port.name] = InterfacePort(("^", *entity.path), entity.home)
+        else:
+            message = f"the port '{port.name}' of '{item.module}' needs an instance of the interface '{port.type.name}'"
+            raise elab.error(expr.pos, message, "connection")
+    return found
+
+
+def _plain_connections(item: ast.Instance, module: ast.Module, interfaces: dict[str, InterfacePort]) -> list[ast.Connection]:
+    """The connections that are no interfaces."""
+    if any(c.name is not None or c.wild for c in item.ports):
+        return [c for c in item.ports if c.name not in interfaces]
+    names = [p.name for p in module.ports]
+    return [c for k, c in enumerate(item.ports) if k >= len(names) or names[k] not in interfaces]
 
 
 def _key(name: str, given: dict[str, n.Expr], inner: dict[tuple[str, ...], n.Expr]) -> str:

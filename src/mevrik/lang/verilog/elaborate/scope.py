@@ -57,6 +57,14 @@ class BlockName:
 
 
 @dataclass(eq=False, slots=True)
+class InterfacePort:
+    """A port that is an interface: the way to the instance that is connected (IEEE 1800-2017 25.3)."""
+
+    path: tuple[str, ...]
+    home: UnitElaborator
+
+
+@dataclass(eq=False, slots=True)
 class RemoteBlock:
     """A named block or task of another instance, by the way to it."""
 

@@ -18,6 +18,7 @@ from mevrik.lang.verilog.elaborate.scope import (
     BlockName,
     Field,
     InstanceName,
+    InterfacePort,
     Param,
     RemoteBlock,
     RemoteScope,
@@ -50,7 +51,9 @@ class UnitElaborator(StatementElaborator):
         inner: dict[tuple[str, ...], n.Expr],
         parent: UnitElaborator | None,
         parent_scope: Scope | None,
+        interfaces: dict[str, InterfacePort] | None = None,
     ) -> None:
+        self.interfaces = interfaces or {}
         self.context = context
         self.module = module
         self.given = given
@@ -73,6 +76,7 @@ class UnitElaborator(StatementElaborator):
         self.anonymous = 0
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
+        self.coming: set[str] = set()  # interfaces of this module, which are not nets though not declared yet
         self.dollar: list[n.Expr] = []
         self.remote_subs: dict[tuple[tuple[str, ...], SubDecl], SubDecl] = {}
 
@@ -82,7 +86,9 @@ class UnitElaborator(StatementElaborator):
         self._header()
         self._guard(lambda: self._declare(self.module.items, self.root))
         self._finish_ports()
-        for scope, item in [d for d in self.deferred if isinstance(d[1], ast.Instance)]:
+        instances = [d for d in self.deferred if isinstance(d[1], ast.Instance)]
+        instances.sort(key=lambda d: not self._is_interface_instance(d[1]))  # others may be connected to them
+        for scope, item in instances:
             self.scope = scope
             self._guard(lambda item=item: self._instance(item))  # type: ignore[misc]
         for scope, item in self.deferred:
@@ -159,6 +165,9 @@ class UnitElaborator(StatementElaborator):
                 path = (*path, entity.name)
                 home = entity.elaborator
                 inside: Scope | None = home.root
+            elif isinstance(entity, InterfacePort):
+                path, home = (*path, *entity.path), entity.home
+                inside = home.root
             elif isinstance(entity, Scope):
                 inside = entity
             elif isinstance(entity, BlockName):
@@ -419,6 +428,14 @@ class UnitElaborator(StatementElaborator):
                     self._guard(lambda port=port: self._port(port))  # type: ignore[misc]
 
     def _port(self, port: ast.Port) -> None:
+        if self.is_interface(port):
+            bound = self.interfaces.get(port.name)
+            if bound is None:
+                raise self.error(
+                    port.pos, f"the interface port '{port.name}' is not connected to an interface (25.3.2)", "connection"
+                )
+            self.declare(self.root, port.name, bound, port.pos)
+            return
         shape = self.resolve_type(port.type)
         kind = "net"
         net = port.kind if port.kind not in ("", "var") else self.module.default_nettype
@@ -440,6 +457,14 @@ class UnitElaborator(StatementElaborator):
             self.inits.append((self.root, made, port.init))
         if port.ansi:
             self.unit.ports.append(made)
+
+    def _is_interface_instance(self, item: ast.Item) -> bool:
+        module = self.context.modules.get(item.module) if isinstance(item, ast.Instance) else None
+        return module is not None and module.interface
+
+    def is_interface(self, port: ast.Port) -> bool:
+        found = self.context.modules.get(port.type.name) if port.type.keyword == "name" else None
+        return found is not None and found.interface
 
     def _finish_ports(self) -> None:
         if self.module.ansi:
@@ -474,6 +499,7 @@ class UnitElaborator(StatementElaborator):
                 )
 
     def _declare(self, items: list[ast.Item], scope: Scope) -> None:
+        self.coming |= {i.name for i in items if self._is_interface_instance(i) and isinstance(i, ast.Instance)}
         for item in items:
             self.scope = scope
             try:
@@ -526,7 +552,7 @@ class UnitElaborator(StatementElaborator):
         if isinstance(e, ast.Concat):
             for part in e.parts:
                 self._implicit_net(part, scope)
-        if not isinstance(e, ast.Name) or scope.find(e.name) is not None or e.name.startswith("$"):
+        if not isinstance(e, ast.Name) or e.name in self.coming or scope.find(e.name) is not None or e.name.startswith("$"):
             return
         if self.module.default_nettype == "none":
             hint = nearest(e.name, scope.visible())

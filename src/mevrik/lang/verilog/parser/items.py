@@ -94,6 +94,8 @@ class ItemParser(SpecifyParser):
             found.append(self.typedef())
         elif kind == "specify":
             self.specify_block(found)
+        elif kind == "modport" and self.sv:  # it only limits what may be used
+            self.skip_to("endinterface", "endmodule")
         elif kind == "import" and self.sv:
             self.imports(found)
         elif kind in ("timeunit", "timeprecision") and self.sv:
@@ -173,7 +175,11 @@ class ItemParser(SpecifyParser):
         while True:
             self.skip_attributes()
             pos = self.pos
-            if self.kind == "const" and self.ahead() == "ref":
+            if self.sv and self.kind == "id" and self.ahead() == "." and self.ahead(2) == "id" and self.ahead(3) == "id":
+                direction, kind = "interface", ""  # bus.modport name
+                dtype = ast.DataType(self.pos, "name", name=self.texts[self.i])
+                self.i += 3
+            elif self.kind == "const" and self.ahead() == "ref":
                 self.i += 2
                 direction = "input"  # a reference that is only read
                 kind, dtype = self.port_type()

@@ -10,7 +10,6 @@ from mevrik.lang.verilog.parser.statements import LostEnd
 from mevrik.lang.verilog.tokens import TokenStream
 
 _LATER = {
-    "interface": ("endinterface", "interfaces", "25"),
     "program": ("endprogram", "programs", "24"),
     "class": ("endclass", "classes", "8"),
     "config": ("endconfig", "configurations", "13"),
@@ -55,6 +54,8 @@ class UnitParser(ItemParser):
         kind = self.kind
         if kind in ("module", "macromodule"):
             result.modules.append(self.module())
+        elif kind == "interface" and self.sv:
+            result.modules.append(self.module("endinterface"))
         elif kind == "package" and self.sv:
             result.packages.append(self.package())
         elif kind == "import" and self.sv:
@@ -103,7 +104,8 @@ class UnitParser(ItemParser):
     def _skip_label(self) -> None:
         self.i += 2
 
-    def module(self) -> ast.Module:
+    def module(self, closing: str = "endmodule") -> ast.Module:
+        """A module, or an interface: the same but for its last word (IEEE 1800-2017 25.3)."""
         self._apply_settings()
         pos = self.pos
         self.i += 1
@@ -132,26 +134,27 @@ class UnitParser(ItemParser):
             self.skip_to("endmodule", "always", "initial", "assign", "wire", "reg")
             self.last_error = self.i
         nettype, cell = self.nettype, self.cell
-        items = imported + self.items(("endmodule", "module", "macromodule"))
+        items = imported + self.items((closing, "module", "macromodule"))
         timescale, self.timescale = self.timescale, own
         end = self.pos
-        if self.kind == "endmodule":
+        if self.kind == closing:
             self.i += 1
-            self.end_label(name, "endmodule")
+            self.end_label(name, closing)
         else:
             line = self.diagnostics.sources.place(pos).line
             self.complain(
-                end, f"'endmodule' expected before {self.describe()}: module '{name}' of line {line} is still open", "block-open"
+                end, f"'{closing}' expected before {self.describe()}: module '{name}' of line {line} is still open", "block-open"
             )
             self.last_error = self.i
         self._apply_settings()
-        return ast.Module(pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv)
+        return ast.Module(pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv, closing != "endmodule")
 
     def _port_list(self) -> tuple[list[ast.Port | ast.PortRef], bool]:
         self.skip_attributes()
         if self.accept(")"):
             return [], True
-        ansi = self.kind in DIRECTIONS or (self.sv and (self.starts_type() or self.kind == "var"))
+        interface = self.sv and self.kind == "id" and (self.ahead() == "id" or (self.ahead() == "." and self.ahead(3) == "id"))
+        ansi = self.kind in DIRECTIONS or interface or (self.sv and (self.starts_type() or self.kind == "var"))
         ports: list[ast.Port | ast.PortRef] = []
         if ansi:
             ports.extend(self.ansi_ports())
