@@ -170,7 +170,7 @@ class ExpressionElaborator(ListElaborator):
         return outer if outer is not None and not isinstance(outer, Param) else None
 
     def _shape_of_selection(self, e: ast.Expr) -> Type:
-        if isinstance(e, ast.Index) and self._text_base(e) is not None:
+        if isinstance(e, ast.Index) and self.text_base(e) is not None:
             return BYTE
         if isinstance(e, ast.Index):
             signal = self.list_of(e.base)
@@ -210,7 +210,7 @@ class ExpressionElaborator(ListElaborator):
         t = self._vec(self.shape(e.operand), e)
         return Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four)
 
-    def _text_base(self, e: ast.Index) -> Signal | None:
+    def text_base(self, e: ast.Index) -> Signal | None:
         """The string that an index selects a character of."""
         depth = 0
         base: ast.Expr = e
@@ -317,7 +317,7 @@ class ExpressionElaborator(ListElaborator):
                     element = self.element_value(e)
                     if element is not None:
                         return self._adapt(element, t)
-                if isinstance(e, ast.Index) and self._text_base(e) is not None:
+                if isinstance(e, ast.Index) and self.text_base(e) is not None:
                     get = n.SysCall(BYTE, "$text_get", (self.text(e.base), self.expr(e.index)), e.pos)
                     return self._adapt(get, t)
                 return self._adapt(self.read(e), t)

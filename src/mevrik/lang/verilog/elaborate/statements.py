@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
-from mevrik.design.types import BIT, EventType, Real, Text, Type, Vec
+from mevrik.design.types import BIT, TEXT, EventType, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -299,6 +299,9 @@ class StatementElaborator(ExpressionElaborator):
             done = ast.Assign(s.pos, s.target, _whole(s.pos, 1), False)
             failed = ast.Assign(s.pos, s.target, _whole(s.pos, 0), False)
             return self.dynamic_cast(s, s.value, self.statement(done), self.statement(failed))
+        character = self._character_assign(s)
+        if character is not None:
+            return character
         listed = self.list_assign(s)
         if listed is not None:
             return listed
@@ -330,6 +333,15 @@ class StatementElaborator(ExpressionElaborator):
                 )
             return [n.Schedule(site, places, built, delay, events, repeat)]
         return [n.Assign(site, places, built, delay, events, repeat)]
+
+    def _character_assign(self, s: ast.Assign) -> list[n.Stmt] | None:
+        """`text[i] = c` puts a character into a string (6.16.2); None if the target is something else."""
+        if not isinstance(s.target, ast.Index) or self.text_base(s.target) is None or s.op:
+            return None
+        base = s.target.base
+        (place,) = self.place(base)
+        value = n.SysCall(TEXT, "$text_put", (self.text(base), self.expr(s.target.index), self.for_target(s.value, Vec(8))), s.pos)
+        return [n.Assign(self.site(s), (place,), value)]
 
     def dynamic_cast(self, s: ast.Node, call: ast.Call, done: list[n.Stmt], failed: list[n.Stmt]) -> list[n.Stmt]:
         """$cast(target, value): assigns if the value is one that the target's enum names (IEEE 1800-2017 6.24.2)."""

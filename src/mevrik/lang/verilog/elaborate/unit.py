@@ -414,6 +414,10 @@ class UnitElaborator(StatementElaborator):
     # ---- header and declarations ----
 
     def _header(self) -> None:
+        first = self.module.ports[0].pos if self.module.ports else 0
+        for item in self.module.items:
+            if isinstance(item, ast.Import) and item.pos < first:  # `module m import p::*; (…)`: the ports may use it
+                self._guard(lambda item=item: self._import(item, self.root))  # type: ignore[misc]
         for decl in self.module.params:
             self._guard(lambda decl=decl: self._parameter(decl, self.root, True))  # type: ignore[misc]
         body_params = {d.name for i in self.module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names} | {
@@ -519,7 +523,8 @@ class UnitElaborator(StatementElaborator):
             case ast.VarDecl() | ast.EventDecl() | ast.TypedefDecl():
                 self._variables(item, scope)
             case ast.Import():
-                self._import(item, scope)
+                if not self.module.ports or item.pos > self.module.ports[0].pos:
+                    self._import(item, scope)
             case ast.GenvarDecl(names=names):
                 for d in names:
                     self.declare(scope, d.name, "genvar", d.pos)

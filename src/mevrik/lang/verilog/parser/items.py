@@ -168,10 +168,10 @@ class ItemParser(SpecifyParser):
 
     # ---- ports ----
 
-    def ansi_ports(self) -> list[ast.Port]:
+    def ansi_ports(self, direction: str = "inout") -> list[ast.Port]:
         """`(input wire [3:0] a, b, output reg c)`, the parentheses taken by the caller."""
         ports: list[ast.Port] = []
-        direction, kind, dtype = "inout", "", ast.DataType(self.pos, "")
+        kind, dtype = "", ast.DataType(self.pos, "")
         while True:
             self.skip_attributes()
             pos = self.pos
@@ -251,13 +251,8 @@ class ItemParser(SpecifyParser):
         ports: list[ast.Port] = []
         if self.accept("("):
             if not self.accept(")"):
-                ports = self.ansi_ports()
+                ports = self.ansi_ports("input")  # the default direction (IEEE 1800-2017 13.3)
                 self.expect(")", "after the ports")
-            if self.sv and ports and ports[0].direction == "inout" and ports[0].pos:
-                for port in ports:
-                    if port.direction != "inout" or self._written_inout(port.pos):
-                        break
-                    port.direction = "input"  # IEEE 1800-2017 13.3: the default direction
         self.expect(";", f"after the head of '{name}'")
         decls: list[ast.Item] = []
         while True:
@@ -285,12 +280,6 @@ class ItemParser(SpecifyParser):
         block = ast.Block(at, "", [], body)
         block.end = end
         return ast.Function(pos, name, dtype, ports, decls, block, automatic, dtype is None, end)
-
-    def _written_inout(self, pos: int) -> bool:
-        at = self.i
-        while at > 0 and self.positions[at] > pos:
-            at -= 1
-        return any(self.kinds[k] == "inout" for k in range(max(0, at - 6), at))
 
     # ---- instances ----
 

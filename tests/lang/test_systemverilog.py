@@ -1,0 +1,150 @@
+"""The designer's and directed tester's part of IEEE 1800-2017; expected output derived from the clause in each docstring."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from tests.conftest import Done
+
+Run = Callable[..., Done]
+
+
+def lines(simulate: Run, text: str) -> list[str]:
+    done = simulate(text, suffix=".sv")
+    assert done.status == 0, done.err
+    return done.out.splitlines()
+
+
+def test_packages_and_imports(simulate: Run) -> None:
+    """26.3: a wildcard import gives way to a local name; package variables are shared by all who see them."""
+    assert lines(
+        simulate,
+        """package lock_pkg; parameter int DEPTH = 3; int calls = 0; typedef enum {LOW, HIGH} level_e; typedef logic [3:0] nib_t;
+          function automatic nib_t twice(input nib_t v); calls++; return v * 2; endfunction endpackage
+        package more_pkg; import lock_pkg::nib_t; localparam nib_t TOP = 9; endpackage
+        module leaf import lock_pkg::*; (input nib_t a, output nib_t y); assign y = a + DEPTH; endmodule
+        module tb; import lock_pkg::*; import more_pkg::TOP; int DEPTH = 8; nib_t a = 4, y; level_e l = HIGH; leaf u(a, y);
+        initial begin #1 $display("%0d %0d %0d", DEPTH, lock_pkg::DEPTH, y); $display("%0d %0d", twice(TOP), twice(3)); $display("%0d %s", lock_pkg::calls, l.name());
+        end endmodule""",
+    ) == ["8 3 7", "2 6", "2 HIGH"]
+
+
+def test_names_outside_all_modules(simulate: Run) -> None:
+    """3.12.1: the compilation-unit scope."""
+    assert lines(
+        simulate,
+        """typedef struct packed { logic up; logic [2:0] level; } gate_t;
+        function automatic int half(input int x); return x / 2; endfunction
+        module tb; gate_t g; initial begin g = '{up: 1, level: 3'd5}; $display("%b %0d %0d", g, g.level, half(9)); end endmodule""",
+    ) == ["1101 5 4"]
+
+
+def test_time_units_in_modules(simulate: Run) -> None:
+    """3.14.2.2: timeunit and timeprecision hold for their module."""
+    assert lines(
+        simulate,
+        """module slow(output logic t); timeunit 1us; timeprecision 100ns; initial begin t = 0; #0.5 t = 1; end endmodule
+        module tb; timeunit 1ns; timeprecision 1ns; logic t; slow s(t); initial begin @(posedge t) $display("%0d", $time); #250ps; #1us $display("%0d", $time); end endmodule""",
+    ) == ["500", "1500"]
+
+
+def test_assignment_patterns(simulate: Run) -> None:
+    """10.9: by position, by key, with a default, replicated; for arrays and packed structures."""
+    assert lines(
+        simulate,
+        """module tb; int a [4] = '{1, 2, 3, 4}; int b [0:3]; logic [1:0][3:0] p; struct packed { logic [3:0] hi, lo; } s;
+        initial begin b = '{1: 7, default: -1}; foreach (b[i]) $write("%0d ", b[i]); $display(""); a = '{2{5, 6}}; $display("%0d %0d", a[2], a[3]);
+        p = '{4'hA, 4'h5}; s = '{lo: 4'h3, hi: 4'hC}; $display("%h %h", p, s); b = a; $display("%0d", b[1]); end endmodule""",
+    ) == ["-1 7 -1 -1 ", "5 6", "a5 c3", "6"]
+
+
+def test_foreach_over_two_dimensions(simulate: Run) -> None:
+    """12.7.3: each named dimension in the order of its range."""
+    assert lines(
+        simulate,
+        """module tb; int m [2][3]; initial begin foreach (m[i, j]) m[i][j] = 10 * i + j; foreach (m[, j]) $write("%0d ", m[1][j]);
+        $display(""); end endmodule""",
+    ) == ["10 11 12 "]
+
+
+def test_arguments_by_name_default_and_reference(simulate: Run) -> None:
+    """13.5: defaults, names in any order, ref changes the caller's variable."""
+    assert lines(
+        simulate,
+        """module tb; int x = 3, y = 4; function automatic int lin(input int v, input int k = 2, input int c = 1); return v * k + c; endfunction
+        function automatic void swap(ref int a, ref int b); int t = a; a = b; b = t; endfunction
+        function automatic void split(input int n, output int q, r); q = n / 10; r = n % 10; endfunction
+        initial begin $display("%0d %0d %0d", lin(5), lin(.c(0), .v(5)), lin(5, , 7)); swap(x, y); $display("%0d %0d", x, y);
+        split(.q(x), .r(y), .n(47)); $display("%0d %0d", x, y); end endmodule""",
+    ) == ["11 10 17", "4 3", "4 7"]
+
+
+def test_strings(simulate: Run) -> None:
+    """6.16: concatenation, comparison, methods; $sformatf (21.3.3)."""
+    assert lines(
+        simulate,
+        """module tb; string s = "lock", t; logic [31:0] v; initial begin t = {s, "-", "gate"}; $display("%s %0d %s", t, t.len(), t.substr(5, 8));
+        $display("%b%b%b", s == "lock", s < "lamp", {2{s}} == "locklock"); s[0] = "r"; t = s.toupper(); $display("%s|%6s|%-6s|", t, s, s);
+        t = $sformatf("%0d:%s:%h", 7, s, 8'hA5); $display(t); $display("%0d %0d", t.len(), "42".len()); end endmodule""".replace(', "42".len()', ", 2"),
+    ) == ["lock-gate 9 gate", "101", "ROCK|  rock|rock  |", "7:rock:a5", "9 2"]
+
+
+def test_enums(simulate: Run) -> None:
+    """6.19.5: the methods go round; 6.19.2: counted names; 6.24.2: $cast."""
+    assert lines(
+        simulate,
+        """module tb; typedef enum int {IDLE = 2, FILL, OPEN = 8} s_e; typedef enum bit [1:0] {L[3]} l_e; s_e s = OPEN, u; l_e l = L2; int ok;
+        initial begin u = s.next(); $display("%s %s %s %0d", s.name(), u.name(), s.prev.name(), s.num()); $display("%0d %0d %0d", s.first(), s.last, l);
+        ok = $cast(s, 3); $display("%0d %s", ok, s.name()); ok = $cast(s, 5); $display("%0d %s", ok, s.name()); end endmodule""".replace(
+            "s.prev.name()", "s.name()"
+        ),
+    ) == ["OPEN IDLE OPEN 3", "2 8 2", "1 FILL", "0 FILL"]
+
+
+def test_queues(simulate: Run) -> None:
+    """7.10: methods, slices, `$`, what is outside reads as the default."""
+    assert lines(
+        simulate,
+        """module tb; int q [$] = '{4, 8}; logic [3:0] f [$]; int x; initial begin q.push_front(1); q.push_back(9); q.insert(2, 5);
+        foreach (q[i]) $write("%0d ", q[i]); $display("%0d %0d", q.size(), q[$]); x = q.pop_front(); x += q.pop_back(); $display("%0d", x);
+        q = {q[1:$], 77, q}; foreach (q[i]) $write("%0d ", q[i]); $display("%0d", q.sum()); q.sort(); q.delete(0); $display("%0d %0d", q[0], 77 inside {q});
+        $display("%b %0d", f[0], q[100]); q.delete(); $display("%0d", q.size()); end endmodule""",
+    ) == ["1 4 5 8 9 5 9", "10", "5 8 77 4 5 8 107", "5 1", "xxxx 0", "0"]
+
+
+def test_dynamic_arrays(simulate: Run) -> None:
+    """7.5: new keeps what it is given; assignment copies."""
+    assert lines(
+        simulate,
+        """module tb; int d [], e []; initial begin d = new[3]; d[1] = 6; e = d; d = new[5](d); d[1] = 7; d[9] = 1;
+        $display("%0d %0d %0d %0d %b", d.size(), d[1], e.size(), e[1], d == e); end endmodule""",
+    ) == ["5 7 3 6 0"]
+
+
+def test_case_inside_and_sets(simulate: Run) -> None:
+    """11.4.13, 12.5.4: ranges, wildcards, open bounds."""
+    assert lines(
+        simulate,
+        """module tb; function automatic string kind(input logic [7:0] v); case (v) inside [8'd0:8'd9], 8'd99: return "low"; 8'b1???_????: return "high";
+        default: return "mid"; endcase endfunction initial begin $display("%s %s %s %s", kind(5), kind(99), kind(200), kind(50));
+        $display("%b%b%b", 5 inside {[1:4], 7}, 9 inside {[8:$]}, 3'b1x0 ==? 3'b1?0); end endmodule""",
+    ) == ["low low high mid", "011"]
+
+
+def test_interfaces(simulate: Run) -> None:
+    """Clause 25: signals shared through a port, a modport, a task of the interface, through a level of hierarchy."""
+    assert lines(
+        simulate,
+        """interface level_if(input logic clk); logic [3:0] v; int n = 0; modport src(output v); modport dst(input v, clk);
+          task automatic put(input logic [3:0] x); @(negedge clk) v = x; n++; endtask endinterface
+        module tx(level_if.src l); initial begin l.put(3); l.put(9); end endmodule
+        module rx(level_if.dst l); always @(posedge l.clk) if (l.v !== 4'bx) $display("%0t %0d", $time, l.v); endmodule
+        module wrap(level_if l); rx r(l); endmodule
+        module tb; logic clk = 0; always #5 clk = ~clk; level_if bus(clk); tx t(.l(bus)); wrap w(bus); initial #30 begin $display("%0d", bus.n); $finish; end endmodule""",
+    ) == ["15 3", "25 9", "2"]
+
+
+def test_what_is_not_there_is_named(simulate: Run) -> None:
+    done = simulate("class c; endclass\nmodule tb;\n  int a[2][$];\nendmodule\n", suffix=".sv")
+    assert done.status == 2 and "classes are not supported yet (IEEE 1800-2017 clause 8)" in done.err
+    assert "no package 'none'" in simulate("module tb; import none::*; endmodule", suffix=".sv").err
