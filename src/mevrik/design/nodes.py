@@ -128,9 +128,39 @@ class ToVec(Expr):
 
 @dataclass(slots=True)
 class Call(Expr):
+    """`variants` of a virtual method: (number of a class, what that class makes of it); the first argument is the object."""
+
     function: Subprogram
     args: tuple[Expr, ...]
     pos: int = 0
+    variants: tuple[tuple[int, Subprogram], ...] = ()
+
+
+@dataclass(slots=True)
+class NewObject(Expr):
+    """A new object of `words` words of storage, or a copy of another."""
+
+    number: int
+    words: int
+    source: Expr | None
+    site: int
+
+
+@dataclass(slots=True)
+class FieldValue(Expr):
+    """A property of an object, from a word of its storage on."""
+
+    object: Expr
+    word: int
+    site: int
+
+
+@dataclass(slots=True)
+class ClassNumber(Expr):
+    """The number of the class of an object."""
+
+    object: Expr
+    site: int
 
 
 @dataclass(slots=True)
@@ -324,6 +354,14 @@ class Force(Stmt):
     kind: str
     target: tuple[LRef, ...]
     value: Expr | None
+
+
+@dataclass(slots=True)
+class FieldSet(Stmt):
+    object: Expr
+    word: int
+    type: Type
+    value: Expr
 
 
 @dataclass(slots=True)

@@ -29,6 +29,13 @@ class List(Vec):
 
 
 @dataclass(frozen=True, slots=True)
+class Handle(Vec):
+    """A handle to an object of the class `name` (IEEE 1800-2017 8.4): the object's number, 0 for null."""
+
+    name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Real:
     """A double-precision number (IEEE 1364-2005 4.8)."""
 

@@ -36,6 +36,11 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
             yield from e.args
         case n.SysCall():
             yield from e.args
+        case n.FieldValue() | n.ClassNumber():
+            yield e.object
+        case n.NewObject():
+            if e.source is not None:
+                yield e.source
         case n.ListValue():
             yield e.list
             yield from e.args
@@ -94,6 +99,9 @@ def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
                     yield from offsets(part.bits)
         case n.SysTask():
             yield from (a for a in s.args if a is not None)
+        case n.FieldSet():
+            yield s.object
+            yield s.value
         case n.ListStep():
             yield from s.args
         case n.Force():

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from mevrik.design.types import List, Text
+from mevrik.design.types import Handle, List, Text
 from mevrik.design.unit import Design
 from mevrik.engine import abi
 from mevrik.engine.layout import LayoutError
@@ -104,7 +104,7 @@ class Run:
             slot.number
             for slot in simulation.layout.slots
             if slot.elements == 1
-            and not isinstance(slot.signal.type, (Text, List))
+            and not isinstance(slot.signal.type, (Text, List, Handle))
             and (self.options.record == "all" or any(s.port or "." not in i.path for i, s in slot.names))
         }
         self.writer = RecordWriter(path)

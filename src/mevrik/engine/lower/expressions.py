@@ -68,6 +68,8 @@ class ExpressionLowerer(ListLowerer):
                 return f.op(f"call double @k_to_real(ptr {pv}, ptr {pu}, i32 {x.w}, i32 {signed})")
             case n.Ref(signal=signal, element=element):
                 return self._load_real(signal, element)
+            case n.FieldValue(object=obj, word=word, site=site):
+                return f.op(f"load double, ptr {self.field_address(obj, word, site)}")
             case n.Unary(op=op, a=a):
                 x_ = self.real(a)
                 return f.op(f"fneg double {x_}") if op == "-" else x_
@@ -799,6 +801,46 @@ class ExpressionLowerer(ListLowerer):
         shifted = f.op(f"lshr i32 {code}, 1")
         return Val(v, f.op(f"trunc i32 {shifted} to i1"), 1)
 
+    def _newobject(self, e: n.NewObject) -> Val:
+        f = self.f
+        if e.source is not None:
+            return Val(f.op(f"call i64 @k_new_copy(i64 {self.value(e.source).v}, i32 {e.site})"), None, 64)
+        return Val(f.op(f"call i64 @k_new(i32 {e.number}, i32 {e.words})"), None, 64)
+
+    def _classnumber(self, e: n.ClassNumber) -> Val:
+        return Val(self.f.op(f"call i32 @k_class(i64 {self.value(e.object).v}, i32 {e.site})"), None, 32)
+
+    def field_address(self, obj: n.Expr, word: int, site: int) -> str:
+        f = self.f
+        data = f.op(f"call ptr @k_object(i64 {self.value(obj).v}, i32 {site})")
+        return f.op(f"getelementptr i8, ptr {data}, i64 {8 * word}")
+
+    def _fieldvalue(self, e: n.FieldValue) -> Val:
+        t = n.vec(e)
+        at = self.field_address(e.object, e.word, e.site)
+        return self.f.load_planes(at, t.width, 8 * ((t.width + 63) // 64), 2 if t.four else 1)
+
+    def _dispatch(self, e: n.Call, args: list[str], result: str) -> None:
+        """The method that the class of the object chooses."""
+        f = self.f
+        obj = f.op(f"load i64, ptr {args[0]}")
+        number = f.op(f"call i32 @k_class(i64 {obj}, i32 0)")
+        extra = "".join(f", ptr {a}" for a in args)
+        done = f.label("called")
+        for wanted, sub in (*e.variants, (None, e.function)):
+            name = self.module.subprogram(sub)
+            if wanted is not None:
+                mine, on = f.label("mine"), f.label("other")
+                f.branch(f.op(f"icmp eq i32 {number}, {wanted}"), mine, on)
+                f.start(mine)
+            f.emit(f"call void @{name}(ptr %m, ptr {f.inst()}, ptr {result}{extra})")
+            f.jump(done)
+            if wanted is not None:
+                f.lines.append(f"{on}:")
+                f.terminated = False
+        f.lines.append(f"{done}:")
+        f.terminated = False
+
     def call(self, e: n.Call) -> tuple[str, str | None]:
         """A function call; the result comes back through memory."""
         f = self.f
@@ -811,7 +853,10 @@ class ExpressionLowerer(ListLowerer):
         size = max((w + 63) // 64, 1) * 8
         result = f.alloca(2 * size)
         extra = "".join(f", ptr {a}" for a in args)
-        f.emit(f"call void @{name}(ptr %m, ptr {f.inst()}, ptr {result}{extra})")
+        if e.variants:
+            self._dispatch(e, args, result)
+        else:
+            f.emit(f"call void @{name}(ptr %m, ptr {f.inst()}, ptr {result}{extra})")
         if isinstance(e.type, Real):
             return f.op(f"load double, ptr {result}"), None
         value = f.load_planes(result, w, size, 2 if n.vec(e).four else 1)

@@ -298,6 +298,17 @@ class StatementLowerer(ExpressionLowerer):
         if skip:
             f.start(skip)
 
+    def _do_fieldset(self, s: n.FieldSet) -> None:
+        f = self.f
+        value = self.evaluate(s.value)
+        at = self.field_address(s.object, s.word, s.site)
+        if isinstance(value, str):
+            f.emit(f"store double {value}, ptr {at}")
+            return
+        assert isinstance(s.type, Vec)
+        clean = value if s.type.four else self.known(value)
+        f.store_planes(at, clean, 8 * ((s.type.width + 63) // 64), 2 if s.type.four else 1)
+
     def _do_drive(self, s: n.Drive) -> None:
         f = self.f
         process = self.module.process

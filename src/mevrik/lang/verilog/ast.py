@@ -141,10 +141,12 @@ class Pattern(Expr):
 
 @dataclass(slots=True)
 class New(Expr):
-    """`new[count](source)` of a dynamic array (IEEE 1800-2017 7.5.1)."""
+    """`new[count](source)` of a dynamic array (IEEE 1800-2017 7.5.1), `new(args)` or, with `copy`, `new source` of an object."""
 
     count: Expr
     source: Expr | None
+    args: list[Expr | None] = field(default_factory=list)
+    copy: bool = False
 
 
 @dataclass(slots=True)
@@ -396,6 +398,23 @@ class Import(Item):
 
     package: str
     name: str
+
+
+@dataclass(slots=True)
+class ClassItem(Node):
+    item: Item
+    static: bool
+    virtual: bool
+
+
+@dataclass(slots=True)
+class ClassDecl(Item):
+    """A class (IEEE 1800-2017 8.3); `abstract` when declared virtual."""
+
+    name: str
+    base: str | None
+    abstract: bool
+    items: list[ClassItem]
 
 
 @dataclass(slots=True)

@@ -10,6 +10,7 @@ from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.classes import ClassInfo
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 UNIT_SCOPE = "$unit"
@@ -31,6 +32,7 @@ class Context:
     order: list[Unit] = field(default_factory=list)
     depth: int = 0
     packages: dict[str, ast.Module] = field(default_factory=dict)
+    classes: dict[str, ClassInfo] = field(default_factory=dict)
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
 
     def site(self, pos: int, end: int, process: str) -> int:

@@ -11,13 +11,13 @@ from dataclasses import dataclass, field
 
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH, Evaluator, NotConstant
-from mevrik.design.types import BIT, INTEGER, REAL, TEXT, EventType, List, Real, Text, Type, Vec
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, EventType, Handle, List, Real, Text, Type, Vec
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.classes import ClassElaborator
 from mevrik.lang.verilog.elaborate.context import Abandon, Context
-from mevrik.lang.verilog.elaborate.lists import ListElaborator
 from mevrik.lang.verilog.elaborate.scope import BlockName, Field, InstanceName, Param, Scope, Shape, SubDecl, TypeName
 from mevrik.lang.verilog.elaborate.texts import BYTE
 
@@ -42,6 +42,9 @@ SYSTEM_TYPES: dict[str, Type | None] = {
 }  # fmt: skip
 
 
+NULL = Handle(64, False, False, "")
+
+
 @dataclass(slots=True)
 class Selected:
     """A signal or constant with the selections made so far; what is left to select decides what it stands for."""
@@ -58,7 +61,7 @@ class Selected:
     partial: bool = False  # a part-select: nothing more may follow
 
 
-class ExpressionElaborator(ListElaborator):
+class ExpressionElaborator(ClassElaborator):
     context: Context
     scope: Scope
 
@@ -90,8 +93,16 @@ class ExpressionElaborator(ListElaborator):
             case ast.StringLiteral(value=value):
                 return Vec(max(8 * len(value), 8))
             case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
-                if isinstance(e, ast.Name) and e.name == "$":
-                    return INTEGER
+                if isinstance(e, ast.Name) and e.name in ("$", "null", "this"):
+                    return INTEGER if e.name == "$" else NULL if e.name == "null" else n.vec(self.this_value(e.pos))
+                property_ = self.field_of(e)
+                if property_ is not None:
+                    return property_[1].shape.type
+                static = self.static_of(e)
+                if static is not None:
+                    return static.type
+                if self.method_of(e) is not None:
+                    return self._shape_of_call(ast.Call(e.pos, e, []))
                 method = self.shape_of_method(e) or self.shape_of_list_method(e)
                 return method if method is not None else self._shape_of_selection(e)
             case ast.Unary(op=op, operand=operand):
@@ -180,8 +191,8 @@ class ExpressionElaborator(ListElaborator):
         if signal is not None:
             return signal.type
         s = self.selected(e)
-        if s.signal is not None and isinstance(s.signal.type, Text) and not s.dims and s.bits is None:
-            return TEXT
+        if s.signal is not None and isinstance(s.signal.type, (Text, Handle)) and not s.dims and s.bits is None:
+            return s.signal.type
         if s.signal is not None and not isinstance(s.signal.type, Vec) and s.bits is None:
             return s.signal.type
         if s.constant is not None and s.bits is None:
@@ -224,6 +235,12 @@ class ExpressionElaborator(ListElaborator):
         method = self.shape_of_method(e) or self.shape_of_list_method(e)
         if method is not None:
             return method
+        own = self.method_of(e)
+        if own is not None:
+            made = own[1].info.home.subprogram(own[1].decl)
+            if made.type is None:
+                raise self.error(e.pos, f"'{made.name}' has no value", "task-value")
+            return made.type
         if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
             return TEXT
         if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
@@ -266,7 +283,11 @@ class ExpressionElaborator(ListElaborator):
 
     def for_target(self, e: ast.Expr, target: Type) -> n.Expr:
         """The value to assign to something of type `target` (5.4.1, 5.5.3)."""
+        if isinstance(e, ast.New):
+            return self.new_object(e, target)
         t = self.shape(e)
+        if isinstance(target, Handle):
+            return self.handle_value(e, target)
         if isinstance(target, List):
             return self.list_clone(e, target) if self.list_of(e) is not None else self.build(e, self.shape(e))
         if isinstance(target, Text):
@@ -285,6 +306,17 @@ class ExpressionElaborator(ListElaborator):
             return _fill(e, target.width)
         wide = Vec(max(t.width, target.width), t.signed, t.four)
         return fold_resize(self.build(e, wide), Vec(target.width, t.signed, target.four))
+
+    def handle_value(self, e: ast.Expr, target: Handle) -> n.Expr:
+        """A handle for a variable of a class: null, or an object of that class or one that extends it (8.15)."""
+        t = self.shape(e)
+        if not isinstance(t, Handle):
+            raise self.error(e.pos, "an object is needed here", "operand-type")
+        wanted, given = self.class_of_type(target), self.class_of_type(t)
+        if given is not None and wanted is not None and wanted not in given.line():
+            message = f"an object of class '{given.tree.name}' is no '{wanted.tree.name}'; $cast tries it (8.16)"
+            raise self.error(e.pos, message, "class")
+        return self.build(e, t)
 
     def truth(self, e: ast.Expr) -> n.Expr:
         return self.expr(e)
@@ -307,8 +339,18 @@ class ExpressionElaborator(ListElaborator):
                 const = n.Const(Vec(max(8 * len(value), 8)), int.from_bytes(value, "big"), 0, True)
                 return self._adapt(const, t)
             case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
-                if isinstance(e, ast.Name) and e.name == "$":
-                    return self._adapt(self.last_index(e), t)
+                if isinstance(e, ast.Name) and e.name in ("$", "null", "this"):
+                    if e.name == "null":
+                        return n.Const(t, 0)
+                    return self.this_value(e.pos) if e.name == "this" else self._adapt(self.last_index(e), t)
+                held = self.field_value(e)
+                if held is not None:
+                    return self._adapt(held, t)
+                static = self.static_of(e)
+                if static is not None:
+                    return self._adapt(n.Ref(static.type, static), t)
+                if self.method_of(e) is not None:
+                    return self._adapt(self._call(ast.Call(e.pos, e, [])), t)
                 if self.method(e) is not None:
                     return self._adapt(self.build_method(e), t)
                 if self.shape_of_list_method(e) is not None:
@@ -490,6 +532,14 @@ class ExpressionElaborator(ListElaborator):
             return self.build_method(e)
         if self.shape_of_list_method(e) is not None:
             return self.build_list_method(e)
+        own = self.method_of(e)
+        if own is not None:
+            base, method, by_class = own
+            made = method.info.home.subprogram(method.decl)
+            assert made.type is not None
+            obj = self.object_for(base, method, e.pos)
+            values = self.method_arguments(made, e, len(obj))
+            return n.Call(made.type, made, (*obj, *values), e.pos, self.variants(method) if by_class and obj else ())
         if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
             args = (self.text(self.argument(e, 0)), *(self.expr(a) for a in e.args[1:] if a is not None))
             return n.SysCall(TEXT, "$text_format", args, e.pos, self.time_unit(), self.scope.prefix)
@@ -506,11 +556,14 @@ class ExpressionElaborator(ListElaborator):
         if len(e.args) > len(sub.ports):
             count = len(sub.ports)
             raise self.error(e.pos, f"'{sub.name}' takes {count} arguments, {len(e.args)} are given", "arguments")
+        hidden = int(bool(sub.ports) and sub.ports[0].name.endswith(".this"))
+        if hidden and len(e.args) > len(sub.ports) - 1:
+            raise self.error(e.pos, f"'{sub.name}' takes {len(sub.ports) - 1} arguments, {len(e.args)} are given", "arguments")
         found: list[ast.Expr | None] = [None] * len(sub.ports)
         places = {p.name.rpartition(".")[2]: k for k, p in enumerate(sub.ports)}
         for index, arg in enumerate(e.args):
             if not isinstance(arg, ast.NamedArg):
-                found[index] = arg
+                found[index + hidden] = arg
                 continue
             if arg.name not in places:
                 raise self.error(arg.pos, f"'{sub.name}' has no argument '{arg.name}'{nearest(arg.name, places)}", "arguments")
@@ -629,7 +682,7 @@ class ExpressionElaborator(ListElaborator):
         return (n.LRef(s.signal, s.element, s.bits, s.width),)
 
     def place_type(self, places: tuple[n.LRef, ...]) -> Type:
-        if len(places) == 1 and isinstance(places[0].signal.type, (Real, Text, List)):
+        if len(places) == 1 and isinstance(places[0].signal.type, (Real, Text, List, Handle)):
             return places[0].signal.type
         four = any(isinstance(p.signal.type, Vec) and p.signal.type.four for p in places)
         return Vec(sum(p.width for p in places), False, four)

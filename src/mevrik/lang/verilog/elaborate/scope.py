@@ -12,6 +12,7 @@ from mevrik.design.unit import Subprogram, Unit
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.classes import ClassInfo
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 
@@ -39,6 +40,7 @@ class SubDecl:
     scope: Scope
     sub: Subprogram
     done: bool = False
+    owner: ClassInfo | None = None  # the class of a method that has an object
 
 
 @dataclass(eq=False, slots=True)

@@ -12,7 +12,7 @@ from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
-from mevrik.lang.verilog.elaborate.expressions import ExpressionElaborator
+from mevrik.lang.verilog.elaborate.expressions import NULL, ExpressionElaborator
 from mevrik.lang.verilog.elaborate.scope import BlockName, Field, RemoteBlock, Scope, SubDecl
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
@@ -73,6 +73,8 @@ class StatementElaborator(ExpressionElaborator):
                 return self._block(s)
             case ast.Assign():
                 return self._assign(s)
+            case ast.If(cond=ast.Call(target=ast.Name(name="$cast")) as call, then=then, other=other):
+                return self.dynamic_cast(s, call, self.body(then), self.body(other))
             case ast.If(cond=cond, then=then, other=other):
                 site = self.site(cond)
                 return [n.If(site, self.truth(cond), self.body(then), self.body(other))]
@@ -302,6 +304,14 @@ class StatementElaborator(ExpressionElaborator):
         character = self._character_assign(s)
         if character is not None:
             return character
+        property_ = self.field_assign(s)
+        if property_ is not None:
+            return property_
+        static = self.static_of(s.target)
+        if static is not None and not s.nonblocking:
+            value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
+            width = static.type.width if isinstance(static.type, Vec) else 64
+            return [n.Assign(self.site(s), (n.LRef(static, None, None, width),), self.for_target(value, static.type))]
         listed = self.list_assign(s)
         if listed is not None:
             return listed
@@ -346,6 +356,21 @@ class StatementElaborator(ExpressionElaborator):
     def dynamic_cast(self, s: ast.Node, call: ast.Call, done: list[n.Stmt], failed: list[n.Stmt]) -> list[n.Stmt]:
         """$cast(target, value): assigns if the value is one that the target's enum names (IEEE 1800-2017 6.24.2)."""
         target, value = self.argument(call, 0), self.argument(call, 1)
+        goal = self.handle_class(target)
+        if goal is not None:
+            handle = self.expr(value)
+            kind = n.ClassNumber(Vec(32, False, False), handle, self.site(s))
+            known: n.Expr = n.Binary(BIT, "==", handle, n.Const(NULL, 0))
+            for number in self.kinds_of(goal):
+                known = n.Binary(BIT, "||", known, n.Binary(BIT, "==", kind, n.Const(Vec(32, False, False), number)))
+            property_ = self.field_of(target)
+            give: n.Stmt
+            if property_ is not None:
+                obj = self.this_value(s.pos) if property_[0] is None else self.expr(property_[0])
+                give = n.FieldSet(self.site(s), obj, property_[1].word, property_[1].shape.type, handle)
+            else:
+                give = n.Assign(self.site(s), self.place(target), handle)
+            return [n.If(self.site(s), known, [give, *done], failed)]
         labels = self.labels_of(target)
         assign = self.statement(ast.Assign(s.pos, target, value, False))
         if labels is None:
@@ -512,12 +537,25 @@ class StatementElaborator(ExpressionElaborator):
             sink = Signal("", built.type, "local", s.pos)
             self.add_local(sink)
             return [n.Assign(self.site(s), (n.LRef(sink, None, None, n.vec(built).width),), built)]
-        sub = self.called(call)
+        own = self.method_of(call)
+        obj: tuple[n.Expr, ...] = ()
+        variants: tuple[tuple[int, Subprogram], ...] = ()
+        if own is not None:
+            base, method, by_class = own
+            sub = method.info.home.subprogram(method.decl)
+            obj = self.object_for(base, method, call.pos)
+            variants = self.variants(method) if by_class and obj else ()
+        else:
+            sub = self.called(call)
         args = self.arguments(sub, call)
         values: list[n.Expr | tuple[n.LRef, ...] | None] = []
         back: list[tuple[n.LRef, ...] | None] = []
         for index, (port, direction) in enumerate(zip(sub.ports, sub.directions, strict=True)):
             arg = args[index]
+            if obj and index == 0:
+                values.append(obj[0])
+                back.append(None)
+                continue
             value: n.Expr | None = None
             places: tuple[n.LRef, ...] | None = None
             if arg is None:
@@ -532,7 +570,12 @@ class StatementElaborator(ExpressionElaborator):
                     self.check_procedural(arg, places)
             values.append(value)
             back.append(places)
-        return [n.CallTask(self.site(s), sub, tuple(values), tuple(back))]
+        site = self.site(s)
+        plain: list[n.Stmt] = [n.CallTask(site, sub, tuple(values), tuple(back))]
+        for number, other in variants:  # a virtual method: the class of the object decides
+            mine = n.Binary(BIT, "==", n.ClassNumber(Vec(32, False, False), obj[0], site), n.Const(Vec(32, False, False), number))
+            plain = [n.If(site, mine, [n.CallTask(site, other, tuple(values), tuple(back))], plain)]
+        return plain
 
     def _system_task(self, s: ast.CallStmt, call: ast.Call, name: str) -> list[n.Stmt]:
         if name == "$cast":

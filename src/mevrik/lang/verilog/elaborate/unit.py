@@ -12,6 +12,7 @@ from mevrik.design.types import EVENT, REAL, TEXT, TIME, EventType, List, Real, 
 from mevrik.design.unit import InstanceDecl, Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.classes import ClassInfo, constructor_start, declare_class
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, UNIT_SCOPE, Abandon, Context
 from mevrik.lang.verilog.elaborate.expressions import CASTS, fold_resize
 from mevrik.lang.verilog.elaborate.scope import (
@@ -291,6 +292,10 @@ class UnitElaborator(StatementElaborator):
         home = self.package(name, pos)
         return RemoteScope(name, f"{name}::", None, inner=home.root, path=("/" + name,), home=home, elab=self)
 
+    def from_package(self, signal: Signal, home: UnitElaborator) -> Signal:
+        """A variable of a package, such as a static property of a class that is declared there."""
+        return self.stand_in(signal, ("/" + home.module.name,), home)
+
     def _import(self, item: ast.Import, scope: Scope) -> None:
         package = self.package_scope(item.package, item.pos)
         if item.name == "*":
@@ -321,6 +326,8 @@ class UnitElaborator(StatementElaborator):
     def resolve_type(self, tree: ast.DataType) -> Shape:
         if tree.keyword == "name":
             found = self.scope.find(tree.name)
+            if found is not None and isinstance(found[0], ClassInfo):
+                return Shape(found[0].type)
             if found is None or not isinstance(found[0], TypeName):
                 raise self.error(tree.pos, f"'{tree.name}' is no type{nearest(tree.name, self.scope.visible())}", "unknown-name")
             return self._more_dims(found[0].shape, tree)
@@ -528,6 +535,8 @@ class UnitElaborator(StatementElaborator):
             case ast.GenvarDecl(names=names):
                 for d in names:
                     self.declare(scope, d.name, "genvar", d.pos)
+            case ast.ClassDecl():
+                declare_class(self, item, scope)
             case ast.Function():
                 self._subprogram(item, scope)
             case ast.Defparam():
@@ -832,6 +841,12 @@ class UnitElaborator(StatementElaborator):
         self.breaks = Breaks(sub=sub)
         kind = "local" if tree.automatic else "var"
         try:
+            if entity.owner is not None:
+                self.scope = scope
+                sub.ports.append(self.signal(scope, "this", Shape(entity.owner.type), [], kind, tree.pos))
+                sub.directions.append("input")
+                sub.defaults.append(None)
+                self.scope = entity.scope
             if tree.type is not None and tree.type.keyword != "void":
                 shape = self.resolve_type(tree.type)
                 sub.type = shape.type
@@ -865,6 +880,11 @@ class UnitElaborator(StatementElaborator):
         try:
             inits = self.declare_items(tree.decls, self.scope, tree.automatic)
             block.body = inits
+            if entity.owner is not None and tree.name == "new":
+                block.body += constructor_start(self, entity.owner, tree)
+                assert sub.result is not None
+                give = n.Assign(0, (n.LRef(sub.result, None, None, 64),), self.this_value(tree.pos))
+                block.body.append(give)
             for inner in tree.body.body if isinstance(tree.body, ast.Block) else []:
                 block.body.extend(self.body(inner))
             sub.body = [block]

@@ -117,6 +117,19 @@ class ExpressionParser(Cursor):
             return self.braces()
         if kind == "'{":
             return self.pattern()
+        if kind in ("this", "super", "null") and self.sv:
+            self.i += 1
+            return ast.Name(pos, kind)
+        if kind == "new" and self.sv and self.ahead() != "[":
+            self.i += 1
+            nothing = ast.Number(pos, None, True, 0, 0)
+            if self.kind == "(":
+                called = self.call(ast.Name(pos, "new"))
+                assert isinstance(called, ast.Call)
+                return ast.New(pos, nothing, None, called.args)
+            if self.kind in ("id", "this"):
+                return ast.New(pos, nothing, self.postfix(self.primary()), [], True)
+            return ast.New(pos, nothing, None)
         if kind == "$" and self.sv:
             self.i += 1
             return ast.Name(pos, "$")
@@ -159,7 +172,7 @@ class ExpressionParser(Cursor):
             elif kind == "::" and self.ahead() == "id" and isinstance(base, ast.Name):
                 self.i += 2
                 base = ast.Name(base.pos, f"{base.name}::{self.texts[self.i - 1]}")
-            elif kind == "." and (self.ahead() == "id" or self.ahead() in ("and", "or", "xor")):
+            elif kind == "." and (self.ahead() == "id" or self.ahead() in ("and", "or", "xor", "new")):
                 pos = self.pos
                 self.i += 2
                 base = ast.Member(pos, base, self.texts[self.i - 1])

@@ -94,6 +94,8 @@ class ItemParser(SpecifyParser):
             found.append(self.typedef())
         elif kind == "specify":
             self.specify_block(found)
+        elif kind == "class" or (kind == "virtual" and self.ahead() == "class"):
+            found.append(self.class_declaration())
         elif kind == "modport" and self.sv:  # it only limits what may be used
             self.skip_to("endinterface", "endmodule")
         elif kind == "import" and self.sv:
@@ -115,6 +117,89 @@ class ItemParser(SpecifyParser):
             self.fail(pos, "this 'else' has no 'if' before it", "syntax")
         else:
             self.fail(pos, f"a module item expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+
+    def class_declaration(self) -> ast.ClassDecl:
+        """A class (IEEE 1800-2017 A.1.2)."""
+        abstract = self.accept("virtual")
+        pos = self.expect("class")
+        if self.kind in ("automatic", "static"):
+            self.i += 1
+        name = self.identifier("the name of the class")
+        self.types.add(name)
+        if self.kind == "#":
+            self.fail(self.pos, "classes with parameters are not supported yet (IEEE 1800-2017 8.25)", "unsupported")
+        base = self.identifier("the name of a class") if self.accept("extends") else None
+        self.expect(";", f"after the head of class '{name}'")
+        items: list[ast.ClassItem] = []
+        while self.kind not in ("endclass", "eof", "endmodule", "endpackage"):
+            start = self.i
+            try:
+                self._class_item(items, name)
+            except Recover:
+                if self.i == start:
+                    self.i += 1
+                self.skip_to("endclass", "function", "task", "endmodule")
+        self.expect("endclass", f"to close class '{name}'")
+        self.end_label(name, "endclass")
+        return ast.ClassDecl(pos, name, base, abstract, items)
+
+    def _class_item(self, items: list[ast.ClassItem], name: str) -> None:
+        qualifiers: set[str] = set()
+        pos = self.pos
+        while self.kind in ("local", "protected", "static", "virtual", "pure", "extern", "rand", "randc", "const", "automatic"):
+            qualifiers.add(self.kind)
+            self.i += 1
+        static, virtual = "static" in qualifiers, "virtual" in qualifiers
+        if self.kind == ";":
+            self.i += 1
+            return
+        for word, clause in (("rand", "18.4"), ("randc", "18.4"), ("extern", "8.24")):
+            if word in qualifiers:
+                self.diagnostics.error(pos, f"'{word}' is not supported yet (IEEE 1800-2017 {clause})", "unsupported")
+        if self.kind in ("constraint", "covergroup"):
+            word = self.kind
+            clause = "18.5" if word == "constraint" else "19.3"
+            self.diagnostics.error(self.pos, f"a {word} is not supported yet (IEEE 1800-2017 {clause})", "unsupported")
+            while self.kind not in ("{", ";", "eof"):
+                self.i += 1
+            if self.kind == "{":
+                self.skip_balanced("{", "}")
+            return
+        if self.kind in ("function", "task"):
+            if "pure" in qualifiers or "extern" in qualifiers:
+                made = self._prototype()
+            elif self.kind == "function" and self.ahead() == "new":
+                made = self._constructor(name)
+            else:
+                made = self.function() if self.kind == "function" else self.task()
+            items.append(ast.ClassItem(pos, made, static, virtual))
+            return
+        found: list[ast.Item] = []
+        self.item(found)
+        items.extend(ast.ClassItem(pos, item, static, False) for item in found)
+
+    def _constructor(self, name: str) -> ast.Function:
+        pos = self.expect("function")
+        self.kinds[self.i] = "id"  # `new` is the name of this one
+        return self._subprogram(pos, ast.DataType(pos, "name", name=name), True, "endfunction")
+
+    def _prototype(self) -> ast.Function:
+        """`pure virtual function …;`: a head without a body."""
+        pos, is_task = self.pos, self.kind == "task"
+        self.i += 1
+        if is_task:
+            dtype = None
+        elif self.accept("void"):
+            dtype = ast.DataType(pos, "void")
+        else:
+            dtype = self.data_type()
+        name = self.identifier("the name of the method")
+        ports: list[ast.Port] = []
+        if self.accept("(") and not self.accept(")"):
+            ports = self.ansi_ports("input")
+            self.expect(")", "after the ports")
+        self.expect(";", "after the head of the method")
+        return ast.Function(pos, name, dtype, ports, [], ast.Block(pos, "", [], []), True, is_task)
 
     def imports(self, found: list[ast.Item]) -> None:
         """`import a::x, b::*;`"""

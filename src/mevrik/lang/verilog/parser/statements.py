@@ -57,7 +57,7 @@ class StatementParser(DeclarationParser):
             if isinstance(inner, (ast.Block, ast.Assert)) and not inner.label:
                 inner.label = label
             return inner
-        if kind in ("id", "{", "++", "--"):
+        if kind in ("id", "{", "++", "--", "this", "super"):
             return self._assignment_or_call(pos)
         if kind == "sys":
             self.i += 1

@@ -11,7 +11,6 @@ from mevrik.lang.verilog.tokens import TokenStream
 
 _LATER = {
     "program": ("endprogram", "programs", "24"),
-    "class": ("endclass", "classes", "8"),
     "config": ("endconfig", "configurations", "13"),
 }
 
@@ -54,6 +53,8 @@ class UnitParser(ItemParser):
         kind = self.kind
         if kind in ("module", "macromodule"):
             result.modules.append(self.module())
+        elif kind in ("class", "virtual") and self.sv:
+            self.item(result.items)
         elif kind == "interface" and self.sv:
             result.modules.append(self.module("endinterface"))
         elif kind == "package" and self.sv:

@@ -1,0 +1,371 @@
+"""Classes (IEEE 1800-2017 clause 8): objects behind handles, methods, inheritance, virtual dispatch."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from mevrik.design import nodes as n
+from mevrik.design.types import Handle, List, Real, Type, Vec
+from mevrik.design.unit import Signal, Subprogram
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.lists import ListElaborator
+from mevrik.lang.verilog.elaborate.scope import Scope, Shape, SubDecl
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+
+@dataclass(eq=False, slots=True)
+class ClassField:
+    """A property: where it lies in the object (in words; the unknown plane follows the value plane)."""
+
+    name: str
+    word: int
+    shape: Shape
+    init: ast.Expr | None
+    pos: int
+
+
+@dataclass(eq=False, slots=True)
+class Method:
+    decl: SubDecl
+    info: ClassInfo
+    virtual: bool
+    static: bool
+
+
+@dataclass(eq=False, slots=True)
+class ClassInfo:
+    key: str
+    number: int
+    tree: ast.ClassDecl
+    scope: Scope
+    home: UnitElaborator
+    base: ClassInfo | None
+    words: int = 0
+    fields: dict[str, ClassField] = field(default_factory=dict)
+    methods: dict[str, Method] = field(default_factory=dict)
+
+    @property
+    def type(self) -> Handle:
+        return Handle(64, False, False, self.key)
+
+    def line(self) -> Iterator[ClassInfo]:
+        """The class and what it extends."""
+        here: ClassInfo | None = self
+        while here is not None:
+            yield here
+            here = here.base
+
+    def find_field(self, name: str) -> ClassField | None:
+        return next((c.fields[name] for c in self.line() if name in c.fields), None)
+
+    def find_method(self, name: str) -> Method | None:
+        return next((c.methods[name] for c in self.line() if name in c.methods), None)
+
+    def find_static(self, name: str) -> object | None:
+        return next((c.scope.names[name] for c in self.line() if name in c.scope.names), None)
+
+
+def field_words(t: Type) -> int:
+    if isinstance(t, Real):
+        return 1
+    assert isinstance(t, Vec)
+    return (t.width + 63) // 64 * (2 if t.four else 1)
+
+
+class ClassElaborator(ListElaborator):
+    def subprogram(self, entity: SubDecl) -> Subprogram:
+        raise NotImplementedError
+
+    def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
+        raise NotImplementedError
+
+    # ---- what a handle points to ----
+
+    def class_of_type(self, t: Type) -> ClassInfo | None:
+        return self.context.classes.get(t.name) if isinstance(t, Handle) else None
+
+    def this_class(self) -> ClassInfo | None:
+        found = self.scope.find("this")
+        return self.class_of_type(found[0].type) if found is not None and isinstance(found[0], Signal) else None
+
+    def this_value(self, pos: int) -> n.Expr:
+        found = self.scope.find("this")
+        if found is None or not isinstance(found[0], Signal):
+            raise self.error(pos, "there is no object here: this is no method, or a static one (8.10)", "class")
+        return n.Ref(found[0].type, found[0])
+
+    def handle_class(self, e: ast.Expr) -> ClassInfo | None:
+        """The class of an expression that is a handle; None, without a message, for anything else."""
+        if isinstance(e, ast.Name) and e.name == "this":
+            return self.this_class()
+        found = self.field_of(e)
+        if found is not None:
+            return self.class_of_type(found[1].shape.type)
+        if isinstance(e, ast.Index):
+            signal = self.list_of(e.base)
+            if signal is not None and isinstance(signal.type, List):
+                return self.class_of_type(signal.type.element)
+            base: ast.Expr = e
+            while isinstance(base, ast.Index):
+                base = base.base
+            entity = self.entity_of(base)
+            return self.class_of_type(entity.type) if isinstance(entity, Signal) and entity.dims else None
+        if isinstance(e, ast.Call):
+            if self.method_of(e) is None and not isinstance(self.entity_of(e.target), SubDecl):
+                return None
+            try:
+                return self.class_of_type(self.shape(e))
+            except Abandon:
+                return None
+        entity = self.entity_of(e)
+        return self.class_of_type(entity.type) if isinstance(entity, Signal) and not entity.dims else None
+
+    # ---- properties ----
+
+    def field_of(self, e: ast.Expr) -> tuple[ast.Expr | None, ClassField] | None:
+        """(the object, None for this; the property) if the expression names a property."""
+        if isinstance(e, ast.Name):
+            found = self.scope.find(e.name)
+            return (None, found[0]) if found is not None and isinstance(found[0], ClassField) else None
+        if not isinstance(e, ast.Member):
+            return None
+        if isinstance(e.base, ast.Name) and e.base.name == "super":
+            info = self.this_class()
+            made = info.base.find_field(e.name) if info is not None and info.base is not None else None
+            return (None, made) if made is not None else None
+        info = self.handle_class(e.base)
+        made = info.find_field(e.name) if info is not None else None
+        return (e.base, made) if made is not None else None
+
+    def field_value(self, e: ast.Expr) -> n.Expr | None:
+        found = self.field_of(e)
+        if found is None:
+            return None
+        base, made = found
+        obj = self.this_value(e.pos) if base is None else self.expr(base)
+        return n.FieldValue(made.shape.type, obj, made.word, self.site(e))
+
+    def static_of(self, e: ast.Expr) -> Signal | None:
+        """A static property, by `Class::name` or through a handle."""
+        if isinstance(e, ast.Name) and "::" in e.name:
+            owner, _, name = e.name.rpartition("::")
+            entity = self.scope.find(owner)
+            return self._static(entity[0], name) if entity is not None and isinstance(entity[0], ClassInfo) else None
+        if isinstance(e, ast.Member):
+            info = self.handle_class(e.base)
+            return self._static(info, e.name) if info is not None else None
+        return None
+
+    def _static(self, info: ClassInfo, name: str) -> Signal | None:
+        made = info.find_static(name)
+        if not isinstance(made, Signal):
+            return None
+        return made if info.home is self else self.from_package(made, info.home)
+
+    def from_package(self, signal: Signal, home: UnitElaborator) -> Signal:
+        raise NotImplementedError
+
+    def kinds_of(self, info: ClassInfo) -> list[int]:
+        """The numbers of a class and of all that extend it."""
+        return [c.number for c in self.context.classes.values() if info in c.line()]
+
+    def field_assign(self, s: ast.Assign) -> list[n.Stmt] | None:
+        """An assignment to a property; None if the target is none."""
+        found = self.field_of(s.target)
+        if found is None:
+            return None
+        base, made = found
+        if s.nonblocking or s.control is not None:
+            raise self.error(s.pos, "a property of an object is assigned with a plain '='", "operand-type")
+        obj = self.this_value(s.pos) if base is None else self.expr(base)
+        value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
+        return [n.FieldSet(self.site(s), obj, made.word, made.shape.type, self.for_target(value, made.shape.type))]
+
+    # ---- methods ----
+
+    def method_of(self, e: ast.Expr) -> tuple[ast.Expr | None, Method, bool] | None:
+        """(the object, None for this; the method; whether the object's own class decides) for a call of a method."""
+        target = e.target if isinstance(e, ast.Call) else e
+        if isinstance(target, ast.Name):
+            if "::" in target.name:
+                owner, _, name = target.name.rpartition("::")
+                entity = self.scope.find(owner)
+                made = entity[0].find_method(name) if entity is not None and isinstance(entity[0], ClassInfo) else None
+                return (None, made, False) if made is not None else None
+            found = self.scope.find(target.name)
+            return (None, found[0], True) if found is not None and isinstance(found[0], Method) else None
+        if not isinstance(target, ast.Member):
+            return None
+        if isinstance(target.base, ast.Name) and target.base.name == "super":
+            info = self.this_class()
+            made = info.base.find_method(target.name) if info is not None and info.base is not None else None
+            return (None, made, False) if made is not None else None
+        info = self.handle_class(target.base)
+        if info is None:
+            return None
+        made = info.find_method(target.name)
+        if made is None:
+            if info.find_field(target.name) is not None or info.find_static(target.name) is not None:
+                return None
+            known = [x for c in info.line() for x in (*c.methods, *c.fields)]
+            raise self.error(
+                target.pos,
+                f"the class '{info.tree.name}' has no member '{target.name}'{nearest(target.name, known)}",
+                "unknown-name",
+            )
+        return target.base, made, True
+
+    def variants(self, method: Method) -> tuple[tuple[int, Subprogram], ...]:
+        """(number of a class, what it makes of a virtual method), for the classes that override it."""
+        name = method.decl.tree.name
+        if not any(c.methods[name].virtual for c in method.info.line() if name in c.methods):
+            return ()
+        found: list[tuple[int, Subprogram]] = []
+        for info in self.context.classes.values():
+            if method.info in info.line():
+                own = info.find_method(name)
+                if own is not None and own is not method:
+                    found.append((info.number, own.info.home.subprogram(own.decl)))
+        return tuple(found)
+
+    def object_for(self, base: ast.Expr | None, method: Method, pos: int) -> tuple[n.Expr, ...]:
+        if method.static:
+            return ()
+        return (self.this_value(pos) if base is None else self.expr(base),)
+
+    def new_object(self, e: ast.New, target: Type) -> n.Expr:
+        """`new(arguments)` for a target of a class type (8.7)."""
+        info = self.class_of_type(target)
+        if info is None:
+            raise self.error(e.pos, "'new' makes an object for a variable of a class, or new[n] a dynamic array", "operand-type")
+        if info.tree.abstract:
+            raise self.error(e.pos, f"the class '{info.tree.name}' is virtual: only what extends it can be made (8.21)", "class")
+        if e.source is not None and e.copy:
+            return n.NewObject(info.type, info.number, 0, self.expr(e.source), self.site(e))
+        method = info.find_method("new")
+        assert method is not None
+        sub = method.info.home.subprogram(method.decl)
+        call = ast.Call(e.pos, ast.Name(e.pos, "new"), e.args)
+        values = self.method_arguments(sub, call, 1)
+        made = n.NewObject(info.type, info.number, info.words, None, self.site(e))
+        return n.Call(info.type, sub, (made, *values), e.pos)
+
+    def method_arguments(self, sub: Subprogram, call: ast.Call, skip: int) -> list[n.Expr]:
+        """The values for the ports behind `this`."""
+        values: list[n.Expr] = []
+        for index, arg in enumerate(self.arguments(sub, call)):
+            if index < skip:
+                continue
+            port, default = sub.ports[index], sub.defaults[index]
+            if arg is not None:
+                values.append(self.for_target(arg, port.type))
+            elif default is not None:
+                values.append(default)
+            else:
+                raise self.error(
+                    call.pos, f"'{sub.name}' needs a value for its argument '{port.name.rpartition('.')[2]}'", "arguments"
+                )
+        return values
+
+
+def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope) -> None:
+    """Put a class into its scope: properties laid out behind those of its base, methods ready to be elaborated at first use."""
+    base: ClassInfo | None = None
+    if tree.base is not None:
+        found = scope.find(tree.base)
+        if found is None or not isinstance(found[0], ClassInfo):
+            raise elab.error(
+                tree.pos, f"there is no class '{tree.base}' to extend{nearest(tree.base, scope.visible())}", "unknown-name"
+            )
+        base = found[0]
+    inside = Scope(tree.name, f"{scope.prefix}{tree.name}.", base.scope if base is not None else scope, "class")
+    info = ClassInfo(f"{elab.unit.key}.{scope.prefix}{tree.name}", len(elab.context.classes) + 1, tree, inside, elab, base)
+    info.words = base.words if base is not None else 0
+    elab.context.classes[info.key] = info
+    old = scope.names.get(tree.name)
+    if old is None:
+        elab.declare(scope, tree.name, info, tree.pos)
+    for item in tree.items:
+        elab.scope = inside
+        try:
+            _member(elab, info, item)
+        except Abandon:
+            pass
+    elab.scope = scope
+    if "new" not in info.methods:
+        own = ast.Function(
+            tree.pos, "new", ast.DataType(tree.pos, "name", name=tree.name), [], [], ast.Block(tree.pos, "", [], []), True, False
+        )
+        _method(elab, info, own, False, False)
+
+
+def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
+    inner = item.item
+    if isinstance(inner, ast.VarDecl) and not item.static:
+        for d in inner.names:
+            shape, dims = elab.shape_with_dims(elab.resolve_type(inner.type), d.dims)
+            if dims or isinstance(shape.type, List) or shape.unpacked:
+                raise elab.error(d.pos, "arrays and queues as properties of a class are not supported yet (8.5)", "unsupported")
+            made = ClassField(d.name, info.words, shape, d.init, d.pos)
+            info.words += field_words(shape.type)
+            info.fields[d.name] = made
+            elab.declare(info.scope, d.name, made, d.pos)
+    elif isinstance(inner, ast.Function):
+        _method(elab, info, inner, item.virtual, item.static)
+    else:
+        elab._declare_one(inner, info.scope)
+
+
+def _method(elab: UnitElaborator, info: ClassInfo, tree: ast.Function, virtual: bool, static: bool) -> None:
+    tree.automatic = True
+    sub = Subprogram(tree.name, None, tree.pos, True, tree.is_task, elab.unit, path=info.scope.prefix + tree.name)
+    decl = SubDecl(tree, info.scope, sub, owner=None if static else info)
+    method = Method(decl, info, virtual, static)
+    info.methods[tree.name] = method
+    elab.declare(info.scope, tree.name, method, tree.pos)
+    elab.subs.append(decl)
+
+
+def constructor_start(elab: UnitElaborator, info: ClassInfo, tree: ast.Function) -> list[n.Stmt]:
+    """What runs before the body of `new`: the base's constructor, unless the body calls it, and the start values (8.7)."""
+    found: list[n.Stmt] = []
+    body = tree.body.body if isinstance(tree.body, ast.Block) else []
+    first = body[0] if body else None
+    if info.base is not None and not _is_super_new(first):
+        found += elab.statement(
+            ast.CallStmt(tree.pos, ast.Call(tree.pos, ast.Member(tree.pos, ast.Name(tree.pos, "super"), "new"), []))
+        )
+    elif info.base is not None and first is not None:
+        found += elab.statement(first)
+        body.pop(0)
+    for made in info.fields.values():
+        t = made.shape.type
+        value: n.Expr
+        if made.init is not None:
+            value = elab.for_target(made.init, t)
+        elif isinstance(t, Vec) and t.four:
+            ones = (1 << t.width) - 1
+            value = n.Const(t, ones, ones)
+        else:
+            continue
+        site = elab.context.site(made.pos, made.pos + len(made.name), elab.process_name)
+        found.append(n.FieldSet(site, elab.this_value(made.pos), made.word, t, value))
+    return found
+
+
+def _is_super_new(s: ast.Stmt | None) -> bool:
+    if not isinstance(s, ast.CallStmt) or not isinstance(s.call, ast.Call):
+        return False
+    target = s.call.target
+    return (
+        isinstance(target, ast.Member)
+        and target.name == "new"
+        and isinstance(target.base, ast.Name)
+        and target.base.name == "super"
+    )
