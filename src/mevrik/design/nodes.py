@@ -156,6 +156,16 @@ class FieldValue(Expr):
 
 
 @dataclass(slots=True)
+class FieldPlace:
+    """A property that is a list, as a place that list operations change."""
+
+    object: Expr
+    word: int
+    type: Type
+    site: int
+
+
+@dataclass(slots=True)
 class ClassNumber(Expr):
     """The number of the class of an object."""
 
@@ -182,7 +192,7 @@ class ListValue(Expr):
     """op: get(index), size, pop(front), clone, has(value), equal(list), and the reductions sum, product, and, or, xor of a list."""
 
     op: str
-    list: Expr | LRef
+    list: Expr | LRef | FieldPlace
     args: tuple[Expr, ...]
 
 
@@ -357,6 +367,16 @@ class Force(Stmt):
 
 
 @dataclass(slots=True)
+class WaitFork(Stmt):
+    """Suspend until all branches that this process forked have ended."""
+
+
+@dataclass(slots=True)
+class DisableFork(Stmt):
+    """End all branches that this process forked."""
+
+
+@dataclass(slots=True)
 class FieldSet(Stmt):
     object: Expr
     word: int
@@ -369,7 +389,7 @@ class ListStep(Stmt):
     """op: push, insert, set, delete, clear, append, copy, new, least, most, reverse, sort, rsort; it changes the list."""
 
     op: str
-    list: LRef
+    list: LRef | FieldPlace
     args: tuple[Expr, ...]
 
 

@@ -42,7 +42,7 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
             if e.source is not None:
                 yield e.source
         case n.ListValue():
-            yield e.list
+            yield e.list.object if isinstance(e.list, n.FieldPlace) else e.list
             yield from e.args
         case n.Lookup():
             yield from (x for x in (e.now, e.before, e.state) if x is not None)
@@ -103,6 +103,8 @@ def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
             yield s.object
             yield s.value
         case n.ListStep():
+            if isinstance(s.list, n.FieldPlace):
+                yield s.list.object
             yield from s.args
         case n.Force():
             if s.value is not None:
@@ -144,7 +146,8 @@ def targets(s: n.Stmt) -> Iterator[n.LRef]:
         case n.Assign() | n.Schedule() | n.Drive() | n.Force():
             yield from s.target
         case n.ListStep():
-            yield s.list
+            if isinstance(s.list, n.LRef):
+                yield s.list
         case n.CallTask():
             for places in s.copy_back:
                 yield from places or ()
@@ -185,7 +188,7 @@ def writes(body: Iterable[n.Stmt]) -> Iterator[n.LRef]:
 def suspends(body: Iterable[n.Stmt]) -> bool:
     """Whether the statements can wait."""
     for s in statements(body):
-        if isinstance(s, (n.Delay, n.WaitEvent, n.WaitUntil, n.Fork)):
+        if isinstance(s, (n.Delay, n.WaitEvent, n.WaitUntil, n.Fork, n.WaitFork)):
             return True
         if isinstance(s, n.Assign) and (s.delay is not None or s.events):
             return True

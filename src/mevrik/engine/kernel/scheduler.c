@@ -288,6 +288,11 @@ void k_free(Frame *f) { free(f); }
 static void end_process(u32 number) {
     Proc *p = &K.procs[number];
     p->state |= DEAD;
+    if (p->parent) {
+        Proc *up = &K.procs[p->parent - 1];
+        if (up->children) up->children--;
+        if (!up->children && up->waits_for_children) { up->waits_for_children = 0; schedule(p->parent - 1); }
+    }
     Frame *join = p->join;
     if (join) {
         u32 waiting = join->pending;
@@ -307,6 +312,8 @@ void k_fork(u32 fn, u32 size, Frame *from, u32 join) {
     memset(p, 0, sizeof *p);
     p->generation = generation;
     p->top = new_frame(fn, size, 0, from, from->inst, number);
+    p->parent = K.cur + 1;
+    K.procs[K.cur].children++;
     if (join != 2) { p->join = from; p->join_any = join == 1; from->pending++; }
     schedule(number);
 }
@@ -348,6 +355,30 @@ u32 k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
     }
     return K.procs[K.cur].state & DEAD ? 1 : became;
 }
+
+/* wait fork (IEEE 1800-2017 9.6.1): 1 if the process has to wait. */
+u32 k_wait_fork(void) {
+    Proc *p = &K.procs[K.cur];
+    p->waits_for_children = p->children != 0;
+    return p->waits_for_children;
+}
+
+static void end_family(u32 number) {
+    for (u32 n = 0; n < K.proc_count; n++) {
+        Proc *p = &K.procs[n];
+        if (p->parent != number + 1 || (p->state & DEAD)) continue;
+        end_family(n);
+        drop_waits(p);
+        p->state = (p->state & ~QUEUED) | DEAD;
+        p->generation++;
+        p->join = 0;
+        for (u64 i = S->head; i < S->tail; i++) if (active[i & S->mask] == n) active[i & S->mask] = ~0u;
+        for (u64 i = 0; i < inactive_count; i++) if (inactive[i] == n) inactive[i] = ~0u;
+    }
+    K.procs[number].children = 0;
+}
+/* disable fork (9.6.3): what this process forked ends, and what that forked. */
+void k_disable_fork(void) { end_family(K.cur); }
 
 static void run(u32 number) {
     Proc *p = &K.procs[number];

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import List, Text
+from mevrik.design.types import List, Text, Type
 from mevrik.engine.lower.function import Function, Val
 
 if TYPE_CHECKING:
@@ -20,6 +20,10 @@ def _form(t: List) -> str:
     return f"i32 {t.element.width}, i32 {2 if t.element.four else 1}"
 
 
+def _type_of(place: n.LRef | n.FieldPlace) -> Type:
+    return place.type if isinstance(place, n.FieldPlace) else place.signal.type
+
+
 class ListLowerer:
     module: ModuleLowerer
     f: Function
@@ -31,7 +35,12 @@ class ListLowerer:
         """An index as i64; an unknown one is outside of everything."""
         raise NotImplementedError
 
-    def slot_of(self, place: n.LRef) -> str:
+    def field_address(self, obj: n.Expr, word: int, site: int) -> str:
+        raise NotImplementedError
+
+    def slot_of(self, place: n.LRef | n.FieldPlace) -> str:
+        if isinstance(place, n.FieldPlace):
+            return self.field_address(place.object, place.word, place.site)
         return self.f.storage(place.signal).address
 
     def _element(self, t: List) -> tuple[str, str]:
@@ -46,8 +55,8 @@ class ListLowerer:
     def _listvalue(self, e: n.ListValue) -> Val:
         f = self.f
         if e.op == "pop":
-            assert isinstance(e.list, n.LRef)
-            t = e.list.signal.type
+            assert isinstance(e.list, (n.LRef, n.FieldPlace))
+            t = _type_of(e.list)
             assert isinstance(t, List)
             pv, pu = self._element(t)
             front = self.value(e.args[0]).v
@@ -76,7 +85,7 @@ class ListLowerer:
 
     def _do_liststep(self, s: n.ListStep) -> None:
         f = self.f
-        t = s.list.signal.type
+        t = _type_of(s.list)
         assert isinstance(t, List)
         slot = f"ptr {self.slot_of(s.list)}"
         form = _form(t)

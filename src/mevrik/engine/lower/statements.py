@@ -298,6 +298,17 @@ class StatementLowerer(ExpressionLowerer):
         if skip:
             f.start(skip)
 
+    def _do_waitfork(self, s: n.WaitFork) -> None:
+        f = self.f
+        must, on = f.label("must"), f.label("on")
+        f.branch(f.op(f"icmp ne i32 {f.op('call i32 @k_wait_fork()')}, 0"), must, on)
+        f.start(must)
+        f.wait_here()
+        f.start(on)
+
+    def _do_disablefork(self, s: n.DisableFork) -> None:
+        self.f.emit("call void @k_disable_fork()")
+
     def _do_fieldset(self, s: n.FieldSet) -> None:
         f = self.f
         value = self.evaluate(s.value)

@@ -542,6 +542,13 @@ class Wait(Stmt):
 
 
 @dataclass(slots=True)
+class ForkControl(Stmt):
+    """`wait fork` or `disable fork` (IEEE 1800-2017 9.6)."""
+
+    kind: str
+
+
+@dataclass(slots=True)
 class Trigger(Stmt):
     event: Expr
     nonblocking: bool = False

@@ -151,6 +151,13 @@ class ClassElaborator(ListElaborator):
         obj = self.this_value(e.pos) if base is None else self.expr(base)
         return n.FieldValue(made.shape.type, obj, made.word, self.site(e))
 
+    def list_property(self, e: ast.Expr) -> n.FieldPlace | None:
+        found = self.field_of(e)
+        if found is None or not isinstance(found[1].shape.type, List):
+            return None
+        obj = self.this_value(e.pos) if found[0] is None else self.expr(found[0])
+        return n.FieldPlace(obj, found[1].word, found[1].shape.type, self.site(e))
+
     def static_of(self, e: ast.Expr) -> Signal | None:
         """A static property, by `Class::name` or through a handle."""
         if isinstance(e, ast.Name) and "::" in e.name:
@@ -178,7 +185,7 @@ class ClassElaborator(ListElaborator):
     def field_assign(self, s: ast.Assign) -> list[n.Stmt] | None:
         """An assignment to a property; None if the target is none."""
         found = self.field_of(s.target)
-        if found is None:
+        if found is None or isinstance(found[1].shape.type, List):
             return None
         base, made = found
         if s.nonblocking or s.control is not None:
@@ -310,8 +317,9 @@ def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
     if isinstance(inner, ast.VarDecl) and not item.static:
         for d in inner.names:
             shape, dims = elab.shape_with_dims(elab.resolve_type(inner.type), d.dims)
-            if dims or isinstance(shape.type, List) or shape.unpacked:
-                raise elab.error(d.pos, "arrays and queues as properties of a class are not supported yet (8.5)", "unsupported")
+            if dims or shape.unpacked:
+                message = "fixed arrays as properties of a class are not supported yet (8.5); a queue or dynamic array is"
+                raise elab.error(d.pos, message, "unsupported")
             made = ClassField(d.name, info.words, shape, d.init, d.pos)
             info.words += field_words(shape.type)
             info.fields[d.name] = made
@@ -347,6 +355,10 @@ def constructor_start(elab: UnitElaborator, info: ClassInfo, tree: ast.Function)
     for made in info.fields.values():
         t = made.shape.type
         value: n.Expr
+        if isinstance(t, List):
+            if made.init is not None:
+                found += elab.statement(ast.Assign(made.pos, ast.Name(made.pos, made.name), made.init, False))
+            continue
         if made.init is not None:
             value = elab.for_target(made.init, t)
         elif isinstance(t, Vec) and t.four:

@@ -26,6 +26,7 @@ def special_dim(dims: list[ast.Range]) -> str:
 
 class ListElaborator(TextElaborator):
     unit: Unit
+    list_fields: dict[Signal, n.FieldPlace]  # stand-ins for lists that are properties
     dollar: list[n.Expr]  # the lists whose index is being built, for `$`
 
     def for_target(self, e: ast.Expr, target: Type) -> n.Expr:
@@ -51,14 +52,26 @@ class ListElaborator(TextElaborator):
 
     def list_of(self, e: ast.Expr) -> Signal | None:
         """The variable, if the expression names a queue or dynamic array."""
+        place = self.list_property(e)
+        if place is not None:
+            made = Signal("", place.type, "field", e.pos)
+            self.list_fields[made] = place
+            return made
         entity = self.entity_of(e) if isinstance(e, (ast.Name, ast.Member)) else None
         return entity if isinstance(entity, Signal) and isinstance(entity.type, List) else None
 
-    def list_ref(self, signal: Signal) -> n.Ref:
+    def list_property(self, e: ast.Expr) -> n.FieldPlace | None:
+        """The place, if the expression names a property of an object that is a list."""
+        raise NotImplementedError
+
+    def list_ref(self, signal: Signal) -> n.Expr:
+        place = self.list_fields.get(signal)
+        if place is not None:
+            return n.FieldValue(place.type, place.object, place.word, place.site)
         return n.Ref(signal.type, signal)
 
-    def list_place(self, signal: Signal) -> n.LRef:
-        return n.LRef(signal, None, None, 64)
+    def list_place(self, signal: Signal) -> n.LRef | n.FieldPlace:
+        return self.list_fields.get(signal) or n.LRef(signal, None, None, 64)
 
     def list_index(self, signal: Signal, e: ast.Expr) -> n.Expr:
         """An index, in which `$` is the last element."""

@@ -89,6 +89,8 @@ class StatementElaborator(ExpressionElaborator):
                 return [self._control(control, inner), *inner]
             case ast.Wait(cond=cond, body=body):
                 return [n.WaitUntil(self.site(s), self.truth(cond)), *self.body(body)]
+            case ast.ForkControl(kind=kind):
+                return [n.WaitFork(self.site(s)) if kind == "wait" else n.DisableFork(self.site(s))]
             case ast.Trigger(event=event):
                 return [n.Trigger(self.site(s), self._event_signal(event))]
             case ast.CallStmt(call=call):

@@ -78,6 +78,7 @@ class UnitElaborator(StatementElaborator):
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
         self.coming: set[str] = set()  # interfaces of this module, which are not nets though not declared yet
+        self.list_fields: dict[Signal, n.FieldPlace] = {}
         self.dollar: list[n.Expr] = []
         self.remote_subs: dict[tuple[tuple[str, ...], SubDecl], SubDecl] = {}
 

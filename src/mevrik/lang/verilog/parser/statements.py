@@ -399,8 +399,8 @@ class StatementParser(DeclarationParser):
     def _wait(self, pos: int) -> ast.Stmt:
         self.i += 1
         if self.accept("fork"):
-            self.expect(";")
-            self.fail(pos, "'wait fork' is not supported yet (IEEE 1800-2017 9.6.1)", "unsupported")
+            self.expect(";", "after 'wait fork'")
+            return ast.ForkControl(pos, "wait")
         self.expect("(", "after 'wait'")
         cond = self.expression()
         self.expect(")", "after the condition")
@@ -415,7 +415,9 @@ class StatementParser(DeclarationParser):
     def _disable(self, pos: int) -> ast.Stmt:
         self.i += 1
         if self.kind == "fork":
-            self.fail(pos, "'disable fork' is not supported yet (IEEE 1800-2017 9.6.3)", "unsupported")
+            self.i += 1
+            self.expect(";", "after 'disable fork'")
+            return ast.ForkControl(pos, "disable")
         target = self.postfix(ast.Name(self.pos, self.identifier("the name of a block or task")))
         self.expect(";", "after the name")
         return ast.Disable(pos, target)
