@@ -134,6 +134,7 @@ class Call(Expr):
     args: tuple[Expr, ...]
     pos: int = 0
     variants: tuple[tuple[int, Subprogram], ...] = ()
+    copy_back: tuple[tuple[LRef, ...] | None, ...] = ()  # where output arguments go, one entry an argument
 
 
 @dataclass(slots=True)

@@ -34,6 +34,8 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
             yield from e.parts
         case n.Call():
             yield from e.args
+            for places in e.copy_back:
+                yield from places or ()
         case n.SysCall():
             yield from e.args
         case n.FieldValue() | n.ClassNumber():

@@ -15,6 +15,8 @@ from mevrik.lang.verilog.parser import parse
 from mevrik.lang.verilog.preprocess import Preprocessor
 
 VERILOG = {".v": False, ".vh": False, ".sv": True, ".svh": True}
+STD = Path(__file__).parent / "verilog" / "std.sv"
+STD_WORDS = ("mailbox", "semaphore")  # what the built-in package declares
 SOURCE_SUFFIXES = (".v", ".sv")
 
 
@@ -78,4 +80,7 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
             library.add(parse(tokens, Diagnostics(sources) if cut_short else diagnostics, package_types), diagnostics)
         except RecursionError:
             diagnostics.error(source.base, "an expression or a block in this file is nested too deeply", "too-deep")
+    if any(word in source.text for source in sources.texts for word in STD_WORDS):
+        text = STD.read_text()
+        library.add(parse(preprocessor.run(sources.add(str(STD), text), True), diagnostics, package_types), diagnostics)
     return Analysis(sources, diagnostics, library, paths, preprocessor.included)

@@ -857,10 +857,17 @@ class ExpressionLowerer(ListLowerer):
             self._dispatch(e, args, result)
         else:
             f.emit(f"call void @{name}(ptr %m, ptr {f.inst()}, ptr {result}{extra})")
+        for at, port, places in zip(args, e.function.ports, e.copy_back):
+            if places is not None:
+                self.take_output(at, port, places)
         if isinstance(e.type, Real):
             return f.op(f"load double, ptr {result}"), None
         value = f.load_planes(result, w, size, 2 if n.vec(e).four else 1)
         return value.v, value.u
+
+    def take_output(self, at: str, port: Signal, places: tuple[n.LRef, ...]) -> None:
+        """Write what a function left in an output argument to its place."""
+        raise NotImplementedError
 
     def argument(self, port: Signal, arg: n.Expr) -> str:
         """The value of an argument in memory: planes of whole words."""

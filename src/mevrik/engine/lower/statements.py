@@ -808,15 +808,20 @@ class StatementLowerer(ExpressionLowerer):
             args.append(at)
         extra = "".join(f", ptr {a}" for a in args)
         f.emit(f"call void @{name}(ptr %m, ptr {f.inst()}, ptr null{extra})")
+        self.site = s.site
         for at, port, places in outs:
-            value: Val | str
-            if isinstance(port.type, Real):
-                value = f.op(f"load double, ptr {at}")
-            else:
-                assert isinstance(port.type, Vec)
-                size = max((port.type.width + 63) // 64, 1) * 8
-                value = f.load_planes(at, port.type.width, size, 2 if port.type.four else 1)
-            self.write(places, self._fit(value, port, places), s.site)
+            self.take_output(at, port, places)
+
+    def take_output(self, at: str, port: Signal, places: tuple[n.LRef, ...]) -> None:
+        f = self.f
+        value: Val | str
+        if isinstance(port.type, Real):
+            value = f.op(f"load double, ptr {at}")
+        else:
+            assert isinstance(port.type, Vec)
+            size = max((port.type.width + 63) // 64, 1) * 8
+            value = f.load_planes(at, port.type.width, size, 2 if port.type.four else 1)
+        self.write(places, self._fit(value, port, places), self.site)
 
     # ---- system tasks ----
 

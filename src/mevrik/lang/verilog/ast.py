@@ -191,6 +191,7 @@ class DataType(Node):
     items: list[EnumItem] = field(default_factory=list)
     base: DataType | None = None
     members: list[tuple[DataType, Declarator]] = field(default_factory=list)
+    args: list[tuple[str | None, DataType | Expr]] = field(default_factory=list)  # of a class with parameters
 
 
 @dataclass(slots=True)
@@ -401,6 +402,15 @@ class Import(Item):
 
 
 @dataclass(slots=True)
+class ClassParam(Node):
+    """A parameter of a class: a type with its default, or a value (IEEE 1800-2017 8.25)."""
+
+    name: str
+    default_type: DataType | None
+    value: ParamDecl | None
+
+
+@dataclass(slots=True)
 class ClassItem(Node):
     item: Item
     static: bool
@@ -412,9 +422,10 @@ class ClassDecl(Item):
     """A class (IEEE 1800-2017 8.3); `abstract` when declared virtual."""
 
     name: str
-    base: str | None
+    base: DataType | None
     abstract: bool
     items: list[ClassItem]
+    params: list[ClassParam] = field(default_factory=list)
 
 
 @dataclass(slots=True)

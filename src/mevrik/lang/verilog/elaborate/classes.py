@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
@@ -13,7 +14,7 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
-from mevrik.lang.verilog.elaborate.scope import Scope, Shape, SubDecl
+from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
@@ -69,6 +70,63 @@ class ClassInfo:
 
     def find_static(self, name: str) -> object | None:
         return next((c.scope.names[name] for c in self.line() if name in c.scope.names), None)
+
+
+@dataclass(eq=False, slots=True)
+class ClassTemplate:
+    """A class with parameters; each set of values makes a class of its own (8.25)."""
+
+    tree: ast.ClassDecl
+    scope: Scope
+    home: UnitElaborator
+    made: dict[str, ClassInfo] = field(default_factory=dict)
+
+
+def specialised(
+    elab: UnitElaborator, template: ClassTemplate, given: list[tuple[str | None, ast.DataType | ast.Expr]], pos: int
+) -> ClassInfo:
+    """The class for these parameters. Types and values are those of the place where it is used."""
+    tree = template.tree
+    by_name: dict[str, ast.DataType | ast.Expr] = {}
+    for index, (name, argument) in enumerate(given):
+        if index >= len(tree.params):
+            raise elab.error(pos, f"the class '{tree.name}' has {len(tree.params)} parameters, {len(given)} are given", "parameter")
+        by_name[name or tree.params[index].name] = argument
+    home = template.home
+    bound = Scope(tree.name, template.scope.prefix, template.scope, "class")
+    words: list[str] = []
+    for p in tree.params:
+        value: ast.DataType | ast.Expr | None = by_name.get(p.name)
+        if p.value is None:
+            kind = value if isinstance(value, ast.DataType) else None
+            if isinstance(value, ast.Name):
+                kind = ast.DataType(value.pos, "name", name=value.name)
+            if kind is not None:
+                shape = elab.resolve_type(kind)
+            elif p.default_type is not None:
+                shape = home.resolve_type(p.default_type)
+            else:
+                raise elab.error(pos, f"the class '{tree.name}' needs a type for '{p.name}'", "parameter")
+            bound.names[p.name] = TypeName(p.name, shape)
+            words.append(str(shape.type))
+        else:
+            declared = p.value.names[0]
+            source = value if value is not None and not isinstance(value, ast.DataType) else declared.init
+            if source is None:
+                raise elab.error(pos, f"the class '{tree.name}' needs a value for '{p.name}'", "parameter")
+            constant = (elab if source is value else home).constant(source, f"the parameter '{p.name}'")
+            bound.names[p.name] = Param(p.name, constant, p.pos)
+            words.append(str(constant))
+    key = ",".join(words)
+    found = template.made.get(key)
+    if found is None:
+        kept = home.scope
+        count = len(template.made) + 1
+        plain = ast.ClassDecl(tree.pos, tree.name, tree.base, tree.abstract, copy.deepcopy(tree.items))
+        found = declare_class(home, plain, bound, f"#{count}")
+        template.made[key] = found
+        home.scope = kept
+    return found
 
 
 def field_words(t: Type) -> int:
@@ -281,22 +339,25 @@ class ClassElaborator(ListElaborator):
         return values
 
 
-def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope) -> None:
-    """Put a class into its scope: properties laid out behind those of its base, methods ready to be elaborated at first use."""
+def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope, mark: str = "") -> ClassInfo:
+    """Put a class into its scope: properties laid out behind those of its base, methods ready to be elaborated at first use.
+    `mark` tells the classes apart that are made of one with parameters."""
     base: ClassInfo | None = None
+    elab.scope = scope
     if tree.base is not None:
-        found = scope.find(tree.base)
-        if found is None or not isinstance(found[0], ClassInfo):
-            raise elab.error(
-                tree.pos, f"there is no class '{tree.base}' to extend{nearest(tree.base, scope.visible())}", "unknown-name"
-            )
-        base = found[0]
-    inside = Scope(tree.name, f"{scope.prefix}{tree.name}.", base.scope if base is not None else scope, "class")
-    info = ClassInfo(f"{elab.unit.key}.{scope.prefix}{tree.name}", len(elab.context.classes) + 1, tree, inside, elab, base)
+        name = tree.base.name
+        found = scope.find(name)
+        if found is None or not isinstance(found[0], (ClassInfo, ClassTemplate)):
+            raise elab.error(tree.pos, f"there is no class '{name}' to extend{nearest(name, scope.visible())}", "unknown-name")
+        base = found[0] if isinstance(found[0], ClassInfo) else specialised(elab, found[0], tree.base.args, tree.pos)
+    inside = Scope(tree.name, f"{scope.prefix}{tree.name}{mark}.", scope, "class")
+    if base is not None:
+        inside.wild.append(base.scope)  # what it inherits comes before what stands around it
+    info = ClassInfo(f"{elab.unit.key}.{scope.prefix}{tree.name}{mark}", len(elab.context.classes) + 1, tree, inside, elab, base)
     info.words = base.words if base is not None else 0
     elab.context.classes[info.key] = info
     old = scope.names.get(tree.name)
-    if old is None:
+    if old is None and not mark:
         elab.declare(scope, tree.name, info, tree.pos)
     for item in tree.items:
         elab.scope = inside
@@ -310,6 +371,7 @@ def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope) -> No
             tree.pos, "new", ast.DataType(tree.pos, "name", name=tree.name), [], [], ast.Block(tree.pos, "", [], []), True, False
         )
         _method(elab, info, own, False, False)
+    return info
 
 
 def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:

@@ -539,7 +539,8 @@ class ExpressionElaborator(ClassElaborator):
             assert made.type is not None
             obj = self.object_for(base, method, e.pos)
             values = self.method_arguments(made, e, len(obj))
-            return n.Call(made.type, made, (*obj, *values), e.pos, self.variants(method) if by_class and obj else ())
+            variants = self.variants(method) if by_class and obj else ()
+            return n.Call(made.type, made, (*obj, *values), e.pos, variants, self.outputs(made, e))
         if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
             args = (self.text(self.argument(e, 0)), *(self.expr(a) for a in e.args[1:] if a is not None))
             return n.SysCall(TEXT, "$text_format", args, e.pos, self.time_unit(), self.scope.prefix)
@@ -547,9 +548,16 @@ class ExpressionElaborator(ClassElaborator):
             return self._system_call(e, e.target.name)
         sub = self.called(e)
         assert sub.type is not None
-        if any(d != "input" for d in sub.directions):
-            raise self.error(e.pos, "functions with output arguments are not supported yet (IEEE 1800-2017 13.4)", "unsupported")
-        return n.Call(sub.type, sub, tuple(self.bind_arguments(sub, e)), e.pos)
+        return n.Call(sub.type, sub, tuple(self.bind_arguments(sub, e)), e.pos, (), self.outputs(sub, e))
+
+    def outputs(self, sub: Subprogram, e: ast.Call) -> tuple[tuple[n.LRef, ...] | None, ...]:
+        """Where a function puts its output arguments; empty if it has none."""
+        if all(d == "input" for d in sub.directions):
+            return ()
+        found: list[tuple[n.LRef, ...] | None] = []
+        for direction, arg in zip(sub.directions, self.arguments(sub, e)):
+            found.append(self.place(arg) if direction != "input" and arg is not None else None)
+        return tuple(found)
 
     def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
         """The arguments in the order of the ports, those given by name put in their places (IEEE 1800-2017 13.5.4)."""

@@ -12,7 +12,7 @@ from mevrik.design.types import EVENT, REAL, TEXT, TIME, EventType, List, Real, 
 from mevrik.design.unit import InstanceDecl, Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.classes import ClassInfo, constructor_start, declare_class
+from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, constructor_start, declare_class, specialised
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, UNIT_SCOPE, Abandon, Context
 from mevrik.lang.verilog.elaborate.expressions import CASTS, fold_resize
 from mevrik.lang.verilog.elaborate.scope import (
@@ -317,6 +317,10 @@ class UnitElaborator(StatementElaborator):
                 return None
             found = self.package_scope(package, 0).find(inner)
             return found[0] if found is not None else None
+        if "std" in self.context.packages and self.module.name != "std":  # the built-in package is visible everywhere (26.7)
+            found = self.package_scope("std", 0).find(name)
+            if found is not None:
+                return found[0]
         if UNIT_SCOPE in self.context.packages and self.module.name != UNIT_SCOPE:
             found = self.package_scope(UNIT_SCOPE, 0).find(name)
             return found[0] if found is not None else None
@@ -327,6 +331,8 @@ class UnitElaborator(StatementElaborator):
     def resolve_type(self, tree: ast.DataType) -> Shape:
         if tree.keyword == "name":
             found = self.scope.find(tree.name)
+            if found is not None and isinstance(found[0], ClassTemplate):
+                return Shape(specialised(self, found[0], tree.args, tree.pos).type)
             if found is not None and isinstance(found[0], ClassInfo):
                 return Shape(found[0].type)
             if found is None or not isinstance(found[0], TypeName):
@@ -536,6 +542,8 @@ class UnitElaborator(StatementElaborator):
             case ast.GenvarDecl(names=names):
                 for d in names:
                     self.declare(scope, d.name, "genvar", d.pos)
+            case ast.ClassDecl(params=params) if params:
+                self.declare(scope, item.name, ClassTemplate(item, scope, self), item.pos)
             case ast.ClassDecl():
                 declare_class(self, item, scope)
             case ast.Function():

@@ -26,7 +26,7 @@ class DeclarationParser(ExpressionParser):
         if kind != "id":
             return False
         if self.texts[self.i] in self.types:
-            return self.ahead() in ("id", "[")
+            return self.ahead() in ("id", "[", "#")
         # a type of a package that is read later: an instance would go on with a parenthesis
         return self.sv and self.ahead() == "id" and self.ahead(2) in (";", "=", ",", ")")
 
@@ -47,6 +47,8 @@ class DeclarationParser(ExpressionParser):
         elif kind == "id" and self.starts_type():
             self.i += 1
             result = ast.DataType(pos, "name", name=self.texts[self.i - 1])
+            if self.kind == "#":
+                result.args = self.class_arguments()
         else:
             result = ast.DataType(pos, "")
         if self.accept("signed"):
@@ -55,6 +57,36 @@ class DeclarationParser(ExpressionParser):
             result.signed = False
         result.dims = self.ranges()
         return result
+
+    def class_arguments(self) -> list[tuple[str | None, ast.DataType | ast.Expr]]:
+        """`#(int, 8)` or `#(.T(int))` behind the name of a class."""
+        self.expect("#")
+        self.expect("(", "after '#'")
+        found: list[tuple[str | None, ast.DataType | ast.Expr]] = []
+        while self.kind not in (")", "eof"):
+            name = None
+            if self.accept("."):
+                name = self.identifier("the name of a parameter")
+                self.expect("(")
+            known = self.kind == "id" and self.texts[self.i] in self.types
+            found.append((name, self.data_type_here() if known or self.kind in TYPE_WORDS else self.expression()))
+            if name is not None:
+                self.expect(")")
+            if not self.accept(","):
+                break
+        self.expect(")", "after the parameters of the class")
+        return found
+
+    def data_type_here(self) -> ast.DataType:
+        """A data type where no name follows it."""
+        if self.kind != "id":
+            return self.data_type()
+        self.i += 1
+        made = ast.DataType(self.positions[self.i - 1], "name", name=self.texts[self.i - 1])
+        if self.kind == "#":
+            made.args = self.class_arguments()
+        made.dims = self.ranges()
+        return made
 
     def enum_type(self) -> ast.DataType:
         pos = self.expect("enum")

@@ -126,9 +126,8 @@ class ItemParser(SpecifyParser):
             self.i += 1
         name = self.identifier("the name of the class")
         self.types.add(name)
-        if self.kind == "#":
-            self.fail(self.pos, "classes with parameters are not supported yet (IEEE 1800-2017 8.25)", "unsupported")
-        base = self.identifier("the name of a class") if self.accept("extends") else None
+        params = self._class_parameters() if self.accept("#") else []
+        base = self.data_type_here() if self.accept("extends") else None
         self.expect(";", f"after the head of class '{name}'")
         items: list[ast.ClassItem] = []
         while self.kind not in ("endclass", "eof", "endmodule", "endpackage"):
@@ -141,7 +140,26 @@ class ItemParser(SpecifyParser):
                 self.skip_to("endclass", "function", "task", "endmodule")
         self.expect("endclass", f"to close class '{name}'")
         self.end_label(name, "endclass")
-        return ast.ClassDecl(pos, name, base, abstract, items)
+        return ast.ClassDecl(pos, name, base, abstract, items, params)
+
+    def _class_parameters(self) -> list[ast.ClassParam]:
+        self.expect("(", "after '#'")
+        found: list[ast.ClassParam] = []
+        while self.kind not in (")", "eof"):
+            pos = self.pos
+            self.accept("parameter")
+            if self.accept("type"):
+                name = self.identifier("the name of a type")
+                self.types.add(name)
+                default = self.data_type_here() if self.accept("=") else None
+                found.append(ast.ClassParam(pos, name, default, None))
+            else:
+                declared = self.parameter_declaration()
+                found.append(ast.ClassParam(pos, declared.names[0].name, None, declared))
+            if not self.accept(","):
+                break
+        self.expect(")", "after the parameters of the class")
+        return found
 
     def _class_item(self, items: list[ast.ClassItem], name: str) -> None:
         qualifiers: set[str] = set()

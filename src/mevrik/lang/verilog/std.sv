@@ -1,0 +1,51 @@
+// The built-in package of IEEE 1800-2017 (clause 15 and annex G): semaphores and mailboxes, written in the language itself.
+package std;
+  bit [31:0] changed = 0;              // every put and get changes it: who waits looks again
+
+  class semaphore;
+    int keys;
+    function new(int keyCount = 0); keys = keyCount; endfunction
+    function void put(int keyCount = 1); keys += keyCount; changed++; endfunction
+    task get(int keyCount = 1); while (keys < keyCount) @(changed); keys -= keyCount; endtask
+    function int try_get(int keyCount = 1);
+      if (keys < keyCount) return 0;
+      keys -= keyCount;
+      return 1;
+    endfunction
+  endclass
+
+  class mailbox #(type T = longint);
+    T items [$];
+    int most;
+    function new(int bound = 0); most = bound; endfunction
+    function int num(); return items.size(); endfunction
+    task put(T message);
+      while (most > 0 && items.size() >= most) @(changed);
+      items.push_back(message);
+      changed++;
+    endtask
+    task get(output T message);
+      while (items.size() == 0) @(changed);
+      message = items.pop_front();
+      changed++;
+    endtask
+    task peek(output T message); while (items.size() == 0) @(changed); message = items[0]; endtask
+    function int try_put(T message);
+      if (most > 0 && items.size() >= most) return 0;
+      items.push_back(message);
+      changed++;
+      return 1;
+    endfunction
+    function int try_get(inout T message);
+      if (items.size() == 0) return 0;
+      message = items.pop_front();
+      changed++;
+      return 1;
+    endfunction
+    function int try_peek(inout T message);
+      if (items.size() == 0) return 0;
+      message = items[0];
+      return 1;
+    endfunction
+  endclass
+endpackage
