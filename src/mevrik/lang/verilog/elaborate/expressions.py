@@ -146,6 +146,11 @@ class ExpressionElaborator(ClassElaborator):
                 return self._shape_of_cast(e)
             case ast.MinTypMax(typical=typical):
                 return self.shape(typical)
+        if isinstance(e, ast.Pattern):
+            message = (
+                "a pattern '{…} fills a variable; as an operand or argument here it is not supported yet (IEEE 1800-2017 10.9)"
+            )
+            raise self.error(e.pos, message, "unsupported")
         raise self.error(e.pos, "this has no value that could be used here", "no-value")
 
     def _vec(self, t: Type, e: ast.Expr) -> Vec:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
-from mevrik.design.types import BIT, TEXT, EventType, Real, Text, Type, Vec
+from mevrik.design.types import BIT, TEXT, EventType, List, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -75,6 +75,8 @@ class StatementElaborator(ExpressionElaborator):
                 return self._assign(s)
             case ast.If(cond=ast.Call(target=ast.Name(name="$cast")) as call, then=then, other=other):
                 return self.dynamic_cast(s, call, self.body(then), self.body(other))
+            case ast.If(cond=ast.Unary(op="!", operand=ast.Call(target=ast.Name(name="$cast")) as call), then=then, other=other):
+                return self.dynamic_cast(s, call, self.body(other), self.body(then))
             case ast.If(cond=cond, then=then, other=other):
                 site = self.site(cond)
                 return [n.If(site, self.truth(cond), self.body(then), self.body(other))]
@@ -550,6 +552,7 @@ class StatementElaborator(ExpressionElaborator):
         else:
             sub = self.called(call)
         args = self.arguments(sub, call)
+        before: list[n.Stmt] = []
         values: list[n.Expr | tuple[n.LRef, ...] | None] = []
         back: list[tuple[n.LRef, ...] | None] = []
         for index, (port, direction) in enumerate(zip(sub.ports, sub.directions, strict=True)):
@@ -565,7 +568,12 @@ class StatementElaborator(ExpressionElaborator):
                 if value is None and direction != "output":
                     raise self.error(call.pos, f"'{sub.name}' needs a value for its argument '{port.name}'", "arguments")
             else:
-                if direction in ("input", "inout"):
+                if direction == "input" and isinstance(port.type, List) and isinstance(arg, (ast.Pattern, ast.Concat)):
+                    aside = Signal(f"{sub.name}.argument", port.type, "var", 0, left=63, implicit=True)
+                    self.unit.signals.append(aside)
+                    before += self.fill_list(self.site(s), aside, arg)
+                    value = n.ListValue(port.type, "clone", self.list_ref(aside), ())
+                elif direction in ("input", "inout"):
                     value = self.for_target(arg, port.type)
                 if direction in ("output", "inout"):
                     places = self.place(arg)
@@ -577,7 +585,7 @@ class StatementElaborator(ExpressionElaborator):
         for number, other in variants:  # a virtual method: the class of the object decides
             mine = n.Binary(BIT, "==", n.ClassNumber(Vec(32, False, False), obj[0], site), n.Const(Vec(32, False, False), number))
             plain = [n.If(site, mine, [n.CallTask(site, other, tuple(values), tuple(back))], plain)]
-        return plain
+        return [*before, *plain]
 
     def _system_task(self, s: ast.CallStmt, call: ast.Call, name: str) -> list[n.Stmt]:
         if name == "$cast":

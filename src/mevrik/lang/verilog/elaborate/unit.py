@@ -866,6 +866,9 @@ class UnitElaborator(StatementElaborator):
                 shape = self.resolve_type(port.type)
                 made = self.signal(scope, port.name, shape, port.dims, kind, port.pos)
                 sub.ports.append(made)
+                if made.dims:
+                    message = f"the argument '{port.name}' is a fixed array, which is not supported yet (13.3.2); a queue or dynamic array is"
+                    self.context.diagnostics.error(port.pos, message, "unsupported")
                 sub.directions.append(port.direction)
                 sub.defaults.append(self.for_target(port.init, shape.type) if port.init is not None else None)
         finally:
