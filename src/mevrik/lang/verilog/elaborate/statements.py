@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
-from mevrik.design.types import BIT, TEXT, EventType, List, Real, Text, Type, Vec
+from mevrik.design.types import BIT, INTEGER, TEXT, EventType, List, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -553,6 +553,7 @@ class StatementElaborator(ExpressionElaborator):
             sub = self.called(call)
         args = self.arguments(sub, call)
         before: list[n.Stmt] = []
+        after: list[n.Stmt] = []
         values: list[n.Expr | tuple[n.LRef, ...] | None] = []
         back: list[tuple[n.LRef, ...] | None] = []
         for index, (port, direction) in enumerate(zip(sub.ports, sub.directions, strict=True)):
@@ -568,14 +569,21 @@ class StatementElaborator(ExpressionElaborator):
                 if value is None and direction != "output":
                     raise self.error(call.pos, f"'{sub.name}' needs a value for its argument '{port.name}'", "arguments")
             else:
-                if direction == "input" and isinstance(port.type, List) and isinstance(arg, (ast.Pattern, ast.Concat)):
+                if isinstance(port.type, List) and self.list_of(arg) is None:
                     aside = Signal(f"{sub.name}.argument", port.type, "var", 0, left=63, implicit=True)
                     self.unit.signals.append(aside)
-                    before += self.fill_list(self.site(s), aside, arg)
+                    if isinstance(arg, (ast.Pattern, ast.Concat)):
+                        before += self.fill_list(self.site(s), aside, arg)
+                    else:
+                        elements = self.elements_of(arg)
+                        before += self.fill_list(self.site(s), aside, ast.Pattern(arg.pos, [(None, x) for x in elements], False))
+                        if direction != "input":
+                            after += self.take_elements(self.site(s), aside, elements)
+                            places = (n.LRef(aside, None, None, 64),)
                     value = n.ListValue(port.type, "clone", self.list_ref(aside), ())
                 elif direction in ("input", "inout"):
                     value = self.for_target(arg, port.type)
-                if direction in ("output", "inout"):
+                if direction in ("output", "inout") and places is None:
                     places = self.place(arg)
                     self.check_procedural(arg, places)
             values.append(value)
@@ -585,7 +593,25 @@ class StatementElaborator(ExpressionElaborator):
         for number, other in variants:  # a virtual method: the class of the object decides
             mine = n.Binary(BIT, "==", n.ClassNumber(Vec(32, False, False), obj[0], site), n.Const(Vec(32, False, False), number))
             plain = [n.If(site, mine, [n.CallTask(site, other, tuple(values), tuple(back))], plain)]
-        return [*before, *plain]
+        return [*before, *plain, *after]
+
+    def elements_of(self, arg: ast.Expr) -> list[ast.Expr]:
+        """The elements of a fixed array of one dimension, in the order of its range."""
+        found = self.selected(arg)
+        if len(found.dims) != 1:
+            raise self.error(arg.pos, f"{self.words(arg)} is no array of one dimension", "operand-type")
+        left, right = found.dims[0]
+        indexes = range(left, right + 1) if right >= left else range(left, right - 1, -1)
+        return [ast.Index(arg.pos, arg, _whole(arg.pos, k)) for k in indexes]
+
+    def take_elements(self, site: int, source: Signal, elements: list[ast.Expr]) -> list[n.Stmt]:
+        """The elements of a list written to places."""
+        assert isinstance(source.type, List)
+        found: list[n.Stmt] = []
+        for k, element in enumerate(elements):
+            value = n.ListValue(source.type.element, "get", self.list_ref(source), (n.Const(INTEGER, k),))
+            found.append(n.Assign(site, self.place(element), value))
+        return found
 
     def _system_task(self, s: ast.CallStmt, call: ast.Call, name: str) -> list[n.Stmt]:
         if name == "$cast":

@@ -864,16 +864,28 @@ class UnitElaborator(StatementElaborator):
             self.scope = scope
             for port in tree.ports:
                 shape = self.resolve_type(port.type)
-                made = self.signal(scope, port.name, shape, port.dims, kind, port.pos)
+                shape, dims = self.array_port(port, shape)
+                made = self.signal(scope, port.name, shape, dims, kind, port.pos)
                 sub.ports.append(made)
-                if made.dims:
-                    message = f"the argument '{port.name}' is a fixed array, which is not supported yet (13.3.2); a queue or dynamic array is"
-                    self.context.diagnostics.error(port.pos, message, "unsupported")
                 sub.directions.append(port.direction)
                 sub.defaults.append(self.for_target(port.init, shape.type) if port.init is not None else None)
         finally:
             self.scope = outer
             self.breaks = saved
+
+    def array_port(self, port: ast.Port, shape: Shape) -> tuple[Shape, list[ast.Range]]:
+        """A fixed array as an argument is handed over as a list of its elements (13.5)."""
+        shape, dims = self.shape_with_dims(shape, port.dims)
+        ranges = tuple(self.range(r) for r in dims) + shape.unpacked
+        if not ranges:
+            return shape, dims
+        left, right = ranges[0]
+        if len(ranges) > 1 or left != 0 or right < left or not isinstance(shape.type, Vec):
+            message = (
+                f"the argument '{port.name}' is an array of a form that is not supported yet: one dimension, counted up from 0, is"
+            )
+            raise self.error(port.pos, message, "unsupported")
+        return Shape(List(64, False, False, shape.type, False), (), shape.labels), []
 
     def _sub_body(self, entity: SubDecl) -> None:
         self._sub_head(entity)
