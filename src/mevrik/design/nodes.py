@@ -315,8 +315,11 @@ class DisableBlock(Stmt):
 
 @dataclass(slots=True)
 class Fork(Stmt):
+    """`own`: automatic variables of the fork with their start values; each time they are new, and kept with the branches."""
+
     branches: list[Stmt]
     join: str
+    own: list[tuple[Signal, Expr]] = field(default_factory=list)
 
 
 @dataclass(slots=True)

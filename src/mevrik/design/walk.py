@@ -101,6 +101,8 @@ def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
                     yield from offsets(part.bits)
         case n.SysTask():
             yield from (a for a in s.args if a is not None)
+        case n.Fork():
+            yield from (value for _, value in s.own)
         case n.FieldSet():
             yield s.object
             yield s.value

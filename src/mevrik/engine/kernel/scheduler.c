@@ -305,7 +305,7 @@ static void end_process(u32 number) {
 }
 
 /* A branch of a fork; `join` 0: join, 1: join_any, 2: join_none. */
-void k_fork(u32 fn, u32 size, Frame *from, u32 join) {
+Frame *k_fork(u32 fn, u32 size, Frame *from, u32 join) {
     u32 number = new_proc();
     Proc *p = &K.procs[number];
     u32 generation = p->generation + 1;
@@ -316,6 +316,7 @@ void k_fork(u32 fn, u32 size, Frame *from, u32 join) {
     K.procs[K.cur].children++;
     if (join != 2) { p->join = from; p->join_any = join == 1; from->pending++; }
     schedule(number);
+    return K.procs[number].top;
 }
 
 static void end_branches(Frame *f) {

@@ -258,11 +258,15 @@ class ModuleLowerer:
     def task_offset(self, task: Subprogram, port: Signal) -> int:
         return self._task_ports[task][port]
 
-    def branch(self, parent: Function, body: n.Stmt) -> tuple[int, str]:
+    def branch(self, parent: Function, body: n.Stmt, own: list[Signal]) -> tuple[int, str, Function]:
+        """A branch of a fork, with variables of its own; gives its entry, a mark for the size of its frame, and its function."""
         f = Function(self, parent.unit, True, parent=parent)
+        for signal in own:
+            width = signal.type.width if isinstance(signal.type, Vec) else 64
+            f.offsets[signal] = f.reserve(plane_bytes(width) * planes_of(signal) * signal.elements)
         number = self.entry(f"branch{len(self.entries)}")
         self._body(f, [body], self.entries[number], number, "", "i32 2")
-        return number, f"@@size{number}@@"
+        return number, f"@@size{number}@@", f
 
     def closure(self, parent: Function, s: n.SysTask) -> int:
         """A print that is made at the end of the moment."""

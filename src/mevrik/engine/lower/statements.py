@@ -715,9 +715,12 @@ class StatementLowerer(ExpressionLowerer):
         join = {"join": 0, "join_any": 1, "join_none": 2}[s.join]
         if not s.branches:
             return
+        own = [(signal, self.evaluate(value)) for signal, value in s.own]
         for branch in s.branches:
-            number, size = self.module.branch(f, branch)
-            f.emit(f"call void @k_fork(i32 {number}, i32 {size}, ptr %f, i32 {join})")
+            number, size, made = self.module.branch(f, branch, [signal for signal, _ in own])
+            child = f.op(f"call ptr @k_fork(i32 {number}, i32 {size}, ptr %f, i32 {join})")
+            for signal, value in own:
+                self._store_in_frame(child, made.offsets[signal], signal, value)
         if join != 2:
             f.wait_here()
 

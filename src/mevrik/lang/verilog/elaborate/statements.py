@@ -170,7 +170,11 @@ class StatementElaborator(ExpressionElaborator):
                 for inner in s.body:
                     branches.append(n.Block(self.site(inner), self.body(inner)))
                 self.breaks.open = outside
-                made.body = [*inits, n.Fork(self.site(s), branches, s.fork)]
+                own = [
+                    (i.target[0].signal, i.value) for i in inits if isinstance(i, n.Assign) and i.target[0].signal.kind == "local"
+                ]
+                rest = [i for i in inits if not (isinstance(i, n.Assign) and i.target[0].signal.kind == "local")]
+                made.body = [*rest, n.Fork(self.site(s), branches, s.fork, own)]
             else:
                 made.body = inits
                 for inner in s.body:
@@ -654,6 +658,24 @@ class StatementElaborator(ExpressionElaborator):
             self.breaks.sub.locals.append(signal)
         else:
             self.process_locals.append(signal)
+
+
+def give_branches_their_variables(body: list[n.Stmt]) -> None:
+    """An automatic variable that is set once, where it is declared, is a new one each time its block is entered; the branches of
+    a fork keep the one they began with (IEEE 1800-2017 9.3.2). So they get a copy."""
+    forks = [s for s in walk.statements(body) if isinstance(s, n.Fork)]
+    if not forks:
+        return
+    writes: dict[Signal, int] = {}
+    for place in walk.writes(body):
+        writes[place.signal] = writes.get(place.signal, 0) + 1
+    for fork in forks:
+        inside = {p.signal for p in walk.writes(fork.branches)} | {signal for signal, _ in fork.own}
+        for ref in walk.reads(fork.branches):
+            signal = ref.signal
+            if signal.kind == "local" and signal not in inside and writes.get(signal) == 1 and not signal.dims:
+                inside.add(signal)
+                fork.own.append((signal, n.Ref(signal.type, signal)))
 
 
 def sensitivity(body: list[n.Stmt], into_calls: bool = False) -> tuple[n.Sense, ...]:

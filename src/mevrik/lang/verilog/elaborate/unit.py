@@ -28,7 +28,7 @@ from mevrik.lang.verilog.elaborate.scope import (
     SubDecl,
     TypeName,
 )
-from mevrik.lang.verilog.elaborate.statements import Breaks, StatementElaborator, sensitivity
+from mevrik.lang.verilog.elaborate.statements import Breaks, StatementElaborator, give_branches_their_variables, sensitivity
 
 STRENGTH = {
     "supply": 7, "strong": 6, "pull": 5, "large": 4, "weak": 3, "medium": 2, "small": 1, "highz": 0,
@@ -912,6 +912,7 @@ class UnitElaborator(StatementElaborator):
             for inner in tree.body.body if isinstance(tree.body, ast.Block) else []:
                 block.body.extend(self.body(inner))
             sub.body = [block]
+            give_branches_their_variables(sub.body)
             if self.scale is not own_scale:
                 for s in walk.statements(sub.body):
                     if isinstance(s, n.SysTask):
@@ -1018,6 +1019,7 @@ class UnitElaborator(StatementElaborator):
         self.process_locals = []
         tree = item.body
         body = self.body(tree)
+        give_branches_their_variables(body)
         scope = self.scope.prefix
         sense: tuple[n.Sense, ...] | None = None
         if item.kind in ("always_comb", "always_latch"):
