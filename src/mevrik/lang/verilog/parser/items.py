@@ -376,7 +376,11 @@ class ItemParser(SpecifyParser):
                 raise LostEnd
             if self.sv and self.starts_type() and self.block_declaration(decls):
                 continue
+            before = self.i
             body.append(self.statement())
+            if self.i == before:  # a word that ends something around the subprogram
+                self.complain(self.pos, f"'{closing}' expected before {self.describe()}: '{name}' is still open", "block-open")
+                raise LostEnd
         end = self.pos
         self.i += 1
         self.end_label(name, closing)

@@ -1,0 +1,72 @@
+"""The front end never raises: whatever the bytes, there are diagnostics or a design. Mutates our own sources."""
+
+from __future__ import annotations
+
+import os
+import random
+import re
+from pathlib import Path
+
+import pytest
+
+from mevrik.lang.analysis import analyse
+from tests.conftest import DEMO
+
+ROUNDS = int(os.environ.get("MEVRIK_FUZZ_ROUNDS", "12"))
+SEEDS = range(int(os.environ.get("MEVRIK_FUZZ_SEEDS", "12")))
+_WORD = re.compile(r"\s+|\w+|[^\w\s]")
+
+
+def corpus() -> list[tuple[str, str]]:
+    """(text, suffix) of the demo, and of the programs in our own tests."""
+    found = [(p.read_text(), ".v") for p in DEMO.glob("*.v")]
+    for name in ("test_systemverilog.py", "../engine/test_specify.py", "../engine/test_scheduling.py", "../engine/test_primitives.py"):
+        text = (Path(__file__).parent / name).read_text()
+        found += [(block, ".sv") for block in re.findall(r'"""((?:(?!""").)*module (?:(?!""").)*)"""', text, re.S)]
+    return found
+
+
+def mutated(text: str, source: random.Random) -> str:
+    """Words dropped, doubled, swapped, or replaced by another of the text or by a stray sign."""
+    words = _WORD.findall(text)
+    for _ in range(source.randint(1, 6)):
+        at = source.randrange(len(words))
+        act = source.randrange(5)
+        if act == 0:
+            words[at] = ""
+        elif act == 1:
+            words[at] = words[source.randrange(len(words))]
+        elif act == 2:
+            words.insert(at, source.choice(["(", ")", "[", "]", "{", "}", ";", "'", '"', "`", "#", "@", "begin", "end", "::", "\x00", "é"]))
+        elif act == 3:
+            other = source.randrange(len(words))
+            words[at], words[other] = words[other], words[at]
+        else:
+            words = words[:at] + words[at : at + 8] * 2 + words[at + 8 :]
+    return "".join(words)
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_mutated_sources_give_diagnostics(tmp_path: Path, seed: int) -> None:
+    source = random.Random(seed)
+    texts = corpus()
+    assert len(texts) > 20
+    for k in range(ROUNDS):
+        text, suffix = source.choice(texts)
+        broken = mutated(text, source)
+        path = tmp_path / f"f{k}{suffix}"
+        path.write_text(broken)
+        try:
+            analysis = analyse([path])
+            for top in analysis.library.tops()[:2]:
+                analysis.elaborate(top)
+        except Exception as error:
+            raise AssertionError(f"{type(error).__name__}: {error}\n{broken}") from error
+
+
+def test_random_bytes(tmp_path: Path) -> None:
+    source = random.Random(1)
+    for k in range(40):
+        path = tmp_path / f"b{k}{source.choice(['.v', '.sv'])}"
+        path.write_bytes(source.randbytes(source.randint(0, 400)).replace(b"\x00", b" "))
+        analyse([path])
