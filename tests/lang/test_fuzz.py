@@ -20,7 +20,12 @@ _WORD = re.compile(r"\s+|\w+|[^\w\s]")
 def corpus() -> list[tuple[str, str]]:
     """(text, suffix) of the demo, and of the programs in our own tests."""
     found = [(p.read_text(), ".v") for p in DEMO.glob("*.v")]
-    for name in ("test_systemverilog.py", "../engine/test_specify.py", "../engine/test_scheduling.py", "../engine/test_primitives.py"):
+    for name in (
+        "test_systemverilog.py",
+        "../engine/test_specify.py",
+        "../engine/test_scheduling.py",
+        "../engine/test_primitives.py",
+    ):
         text = (Path(__file__).parent / name).read_text()
         found += [(block, ".sv") for block in re.findall(r'"""((?:(?!""").)*module (?:(?!""").)*)"""', text, re.S)]
     return found
@@ -37,7 +42,9 @@ def mutated(text: str, source: random.Random) -> str:
         elif act == 1:
             words[at] = words[source.randrange(len(words))]
         elif act == 2:
-            words.insert(at, source.choice(["(", ")", "[", "]", "{", "}", ";", "'", '"', "`", "#", "@", "begin", "end", "::", "\x00", "é"]))
+            words.insert(
+                at, source.choice(["(", ")", "[", "]", "{", "}", ";", "'", '"', "`", "#", "@", "begin", "end", "::", "\x00", "é"])
+            )
         elif act == 3:
             other = source.randrange(len(words))
             words[at], words[other] = words[other], words[at]

@@ -865,10 +865,10 @@ class UnitElaborator(StatementElaborator):
             for port in tree.ports:
                 shape = self.resolve_type(port.type)
                 shape, dims = self.array_port(port, shape)
-                made = self.signal(scope, port.name, shape, dims, kind, port.pos)
-                sub.ports.append(made)
+                default = self.for_target(port.init, shape.type) if port.init is not None else None
+                sub.ports.append(self.signal(scope, port.name, shape, dims, kind, port.pos))
                 sub.directions.append(port.direction)
-                sub.defaults.append(self.for_target(port.init, shape.type) if port.init is not None else None)
+                sub.defaults.append(default)
         finally:
             self.scope = outer
             self.breaks = saved

@@ -148,10 +148,8 @@ class ExpressionParser(Cursor):
         if kind == "sys":
             self.i += 1
             return self.call(ast.Name(pos, text)) if self.kind == "(" else ast.Call(pos, ast.Name(pos, text), [])
-        if kind == "time":
+        if kind == "time" and (match := _TIME.match(text)):  # a literal; the keyword is of the same kind
             self.i += 1
-            match = _TIME.match(text)
-            assert match is not None
             return ast.TimeLiteral(pos, float(match[1].replace("_", "")) * _TIME_UNITS[match[2]])
         if kind in CAST_TYPES or kind in ("signed", "unsigned"):
             if self.ahead() in ("'", "'{"):

@@ -195,7 +195,10 @@ class StatementParser(DeclarationParser):
                 self._lost_end(pos, opening, label)
             if self.sv and self.starts_type() and self.block_declaration(decls):
                 continue
+            before = self.i
             body.append(self.statement())
+            if self.i == before:  # a word that ends something around the block
+                self._lost_end(pos, opening, label)
         join = self.kind
         self.i += 1
         self.end_label(label, join)
@@ -264,7 +267,7 @@ class StatementParser(DeclarationParser):
             kind = "inside"
         arms: list[tuple[list[ast.Expr], ast.Stmt]] = []
         while self.kind != "endcase":
-            if self.kind in MODULE_LEVEL or self.kind == "end":
+            if self.kind in MODULE_LEVEL or self.kind in ("end", "join"):
                 line = self.diagnostics.sources.place(pos).line
                 message = f"'endcase' expected before {self.describe()}: the '{kind}' of line {line} is still open"
                 self.complain(self.pos, message, "block-open")
