@@ -36,6 +36,17 @@ def test_monitor_prints_once_a_moment(simulate: Run) -> None:
     assert done.out == "0 2\n5 3\n15 4\n"
 
 
+def test_nonblocking_assignment_waits_for_an_event_beside_its_process(simulate: Run) -> None:
+    """9.7.7: value, index and count are taken at once and the process goes on; a repeat count of 0 doesn't wait. Edges at 5, 15."""
+    done = simulate(
+        """module tb; reg clk = 0; reg [3:0] a, m [0:3]; integer i; reg [7:0] v = 0; always #5 clk = ~clk;
+        initial begin i = 2; a = 1; m[i] <= @(posedge clk) a; a <= repeat (2) @(posedge clk) 4'd9;
+        v[i +: 2] <= repeat (0) @(posedge clk) 2'b11; i = 0; a = 7; $display("on at %0t", $time);
+        #1 $display("%0d %b", a, v); #5 $display("%0d %0d %0d", m[2], m[0], a); #10 $display("%0d", a); $finish; end endmodule"""
+    )
+    assert done.out == "on at 0\n7 00001100\n1 x 7\n9\n"
+
+
 def test_intra_assignment_delay_samples_at_once(simulate: Run) -> None:
     """9.7.7: the right-hand side is evaluated before the delay."""
     done = simulate(

@@ -248,13 +248,11 @@ class Assign(Stmt):
 
 @dataclass(slots=True)
 class Schedule(Stmt):
-    """Nonblocking assignment, at once or after a delay or events."""
+    """Nonblocking assignment, at once or after a delay."""
 
     target: tuple[LRef, ...]
     value: Expr
     delay: Expr | None = None
-    events: tuple[Sense, ...] = ()
-    repeat: Expr | None = None
 
 
 @dataclass(slots=True)

@@ -68,11 +68,13 @@ def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
             for part in s.target:
                 yield from offsets(part.element)
                 yield from offsets(part.bits)
-            for x in (s.delay, s.repeat):
-                if x is not None:
-                    yield x
-            for event in s.events:
-                yield event.expr
+            if s.delay is not None:
+                yield s.delay
+            if isinstance(s, n.Assign):
+                if s.repeat is not None:
+                    yield s.repeat
+                for event in s.events:
+                    yield event.expr
         case n.If():
             yield s.cond
         case n.Case():

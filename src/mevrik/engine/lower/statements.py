@@ -270,8 +270,6 @@ class StatementLowerer(ExpressionLowerer):
 
     def _do_schedule(self, s: n.Schedule) -> None:
         f = self.f
-        if s.events:
-            return self._do_assign(n.Assign(s.site, s.target, s.value, None, s.events, s.repeat))
         value = self.evaluate(s.value)
         ticks = self._ticks(s.delay) if s.delay is not None else "0"
         if isinstance(value, str):

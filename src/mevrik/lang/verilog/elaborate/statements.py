@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
@@ -349,8 +349,42 @@ class StatementElaborator(ExpressionElaborator):
                 raise self.error(
                     s.pos, "an automatic variable can't be assigned with '<=' (IEEE 1364-2005 6.3)", "nonblocking-local"
                 )
-            return [n.Schedule(site, places, built, delay, events, repeat)]
+            if events:
+                return [self._schedule_at_event(s.pos, site, places, built, target, events, repeat)]
+            return [n.Schedule(site, places, built, delay)]
         return [n.Assign(site, places, built, delay, events, repeat)]
+
+    def _schedule_at_event(
+        self,
+        pos: int,
+        site: int,
+        places: tuple[n.LRef, ...],
+        built: n.Expr,
+        target: Type,
+        events: tuple[n.Sense, ...],
+        repeat: n.Expr | None,
+    ) -> n.Stmt:
+        """`a <= repeat (n) @(e) b`: value, indexes and count are taken now and the process goes on; a process of its own waits
+        for the events and then schedules the update (IEEE 1364-2005 9.7.7)."""
+        own: list[tuple[Signal, n.Expr]] = []
+
+        def kept(value: n.Expr, kind: Type) -> n.Ref:
+            signal = Signal("", kind, "local", pos, implicit=True)
+            self.add_local(signal)
+            own.append((signal, value))
+            return n.Ref(kind, signal)
+
+        def settled(offset: n.Offset | None) -> n.Offset | None:
+            if offset is None or not offset.terms:
+                return offset
+            return n.Offset(offset.const, tuple(replace(t, index=kept(t.index, t.index.type)) for t in offset.terms))
+
+        later = tuple(replace(p, element=settled(p.element), bits=settled(p.bits)) for p in places)
+        value = kept(built, target)
+        itself = (n.LRef(value.signal, None, None, sum(p.width for p in places)),)
+        count = None if repeat is None else kept(repeat, repeat.type)
+        wait = n.Assign(site, itself, value, None, events, count)
+        return n.Fork(site, [n.Block(site, [wait, n.Schedule(site, later, value)])], "join_none", own)
 
     def _character_assign(self, s: ast.Assign) -> list[n.Stmt] | None:
         """`text[i] = c` puts a character into a string (6.16.2); None if the target is something else."""
