@@ -222,3 +222,16 @@ def test_functions_with_outputs_in_expressions(simulate: Run) -> None:
         """module tb; int r, q; function automatic int div(input int a, b, output int rest); rest = a % b; return a / b; endfunction
         initial begin q = 10 * div(47, 5, r) + 1; $display("%0d %0d", q, r); end endmodule""",
     ) == ["91 2"]
+
+
+def test_final_procedures(simulate: Run) -> None:
+    """9.2.3: they run once when $finish or the want of events has ended the run; nothing that was pending happens any more, a
+    $finish in one of them ends the simulation at once, and they can't wait."""
+    ended = """module tb; int n = 0; final $display("final %0d at %0t", n, $time); final begin $display("last"); $finish; $display("no"); end
+      final $display("never"); initial begin #3 n = 4; #2 n <= 7; $finish; $display("never"); end endmodule"""
+    assert lines(simulate, ended) == ["final 4 at 5", "last"]
+    assert lines(simulate, 'module tb; int n; initial repeat (3) #2 n++; final $display("%0d at %0t", n, $time); endmodule') == [
+        "3 at 6"
+    ]
+    waiting = simulate("module tb; final #1 $display; endmodule", suffix=".sv")
+    assert waiting.status == 2 and "final-waits" in waiting.err

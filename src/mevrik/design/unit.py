@@ -71,8 +71,8 @@ class Subprogram:
 
 @dataclass(eq=False, slots=True)
 class Process:
-    """kind: initial, always, always_comb (also runs at the start), assign (a Drive), link (a Drive that two joined signals make
-    superfluous). `explicit`: its sensitivity list was written out; `latch`: meant to hold values; `hidden`: not in the source.
+    """kind: initial, final, always, always_comb (also runs at the start), assign (a Drive), link (a Drive that two joined
+    signals make superfluous). `explicit`: its sensitivity list was written out; `latch`: meant to hold values; `hidden`: not in the source.
 
     `sense` is set when the process does nothing but wait for these events and run to its end each time.
     """

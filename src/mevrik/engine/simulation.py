@@ -240,10 +240,10 @@ class Simulation:
     def _start_processes(self) -> None:
         for number, (instance, process, frame) in enumerate(self.frames):
             static = process in self.code.static
-            start = not static or process.kind in ("assign", "link", "always_comb")
+            start = 2 if process.kind == "final" else int(not static or process.kind in ("assign", "link", "always_comb"))
             entry = self.code.process_entry[instance.unit, process]
             sense = (2 if process.kind in ("assign", "link") else 1) if static else 0
-            self.lib.k_process(number, entry, frame, instance.table, sense, int(start))
+            self.lib.k_process(number, entry, frame, instance.table, sense, start)
             clock = clock_of(process)
             if clock is not None:
                 slot = self.layout.slot(instance, clock.signal)

@@ -507,13 +507,26 @@ void k_clock(u32 number, u32 sig, u32 site, u64 ticks) {
     K.procs[number].clock_ticks = ticks; K.procs[number].clock_sig = sig; K.procs[number].clock_site = site;
 }
 
+/* Final procedures run once, when $finish or the want of events has ended the run (IEEE 1800-2017 9.2.3). What they change
+ * wakes nobody any more; a $finish in one of them ends the simulation at once, those that are left don't run. */
+static u32 *finals, final_count, final_room, final_next;
+
+static void run_finals(void) {
+    while (final_next < final_count) {
+        u32 number = finals[final_next++];
+        K.cur = number;
+        run(number);
+    }
+}
+
 u32 k_run(u64 limit) {
     K.limit = limit;
     K.ended = ENDED_QUIET;
     if (setjmp(escape)) {
         if (K.ended == ENDED_FINISH || K.ended == ENDED_STOP) {
-            update_count = 0;           /* $finish ends the run at once; pending strobes of this moment still print (18.2) */
+            update_count = 0;           /* $finish ends the run at once (1364-2005 17.4.1) */
         }
+        if (K.ended == ENDED_FINISH && !final_next) run_finals();
         out_flush();
         record_flush();
         return K.ended;
@@ -555,6 +568,7 @@ u32 k_run(u64 limit) {
             } else if (hole) break;
         }
     }
+    if (K.ended == ENDED_QUIET) run_finals();
     out_flush();
     record_flush();
     return K.ended;
@@ -583,12 +597,13 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     S->head = S->tail = inactive_count = update_count = hole = heap_count = heap_order = strobe_count = 0;
     wait_free = 0;
     monitor = (Late){0, 0};
+    final_count = final_next = 0;
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
     K.time_unit = 99; K.time_width = 20;
     return &K;
 }
 
-/* `start` 1: runs at time 0; 0: waits for its first event. `sense` 0: waits by itself, 1: static fan-out, 2: eager as well. */
+/* `start` 1: runs at time 0; 0: waits for its first event; 2: runs when all is over. `sense` 0: waits by itself, 1: static fan-out, 2: eager as well. */
 void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     Frame *f = (Frame *)(K.mem + frame);
     Proc *p = &K.procs[number];
@@ -597,7 +612,11 @@ void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     p->state = sense ? STATIC | (sense > 1 ? EAGER : 0) : 0;
     armed[number] = sense != 0;
     p->fn = K.fns[fn];
-    if (start) schedule(number);
+    if (start == 1) schedule(number);
+    if (start == 2) {
+        if (final_count == final_room) finals = realloc(finals, (final_room = final_room * 2 + 8) * sizeof *finals);
+        finals[final_count++] = number;
+    }
 }
 
 u32 k_reason(void) { u32 r = K.procs[K.cur].reason; K.procs[K.cur].reason = 0; return r; }

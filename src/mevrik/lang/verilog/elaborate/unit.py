@@ -1012,8 +1012,6 @@ class UnitElaborator(StatementElaborator):
 
     def _always(self, item: ast.Always) -> None:
         kind = "always" if item.kind.startswith("always") else item.kind
-        if item.kind == "final":
-            raise self.error(item.pos, "'final' is not supported yet (IEEE 1800-2017 9.2.3)", "unsupported")
         self.process_name = item.kind
         self.breaks = Breaks()
         self.process_locals = []
@@ -1028,6 +1026,10 @@ class UnitElaborator(StatementElaborator):
                 s for s in sensitivity(body, True) if isinstance(s.expr, n.Ref) and walk.owner(s.expr.signal) not in written
             )
             kind = "always_comb"
+        elif kind == "final" and walk.suspends(body):
+            raise self.error(
+                item.pos, "a 'final' procedure runs when time has ended: it can't wait (IEEE 1800-2017 9.2.3)", "final-waits"
+            )
         elif kind == "always":
             if not walk.suspends(body):
                 self.context.diagnostics.error(
