@@ -235,3 +235,21 @@ def test_final_procedures(simulate: Run) -> None:
     ]
     waiting = simulate("module tb; final #1 $display; endmodule", suffix=".sv")
     assert waiting.status == 2 and "final-waits" in waiting.err
+
+
+def test_recursive_functions_and_methods(simulate: Run) -> None:
+    """13.4.2: each call of an automatic function has its own variables; called inside itself its name is the function, else the
+    result. 5! is 120, 4 + 3 + 2 + 1 is 10."""
+    text = """class adder; function int f(int k); return k == 0 ? 0 : k + f(k - 1); endfunction endclass
+      module tb; adder a; function automatic int fact(input int n); int t; fact = 1; if (n > 1) begin t = fact(n - 1); fact = n * t; end
+      endfunction initial begin a = new; $display("%0d %0d", fact(5), a.f(4)); end endmodule"""
+    assert lines(simulate, text) == ["120 10"]
+
+
+def test_packed_union(simulate: Run) -> None:
+    """7.3.1: all members lie on the same bits, so all have one width."""
+    union = "typedef union packed {logic [7:0] whole; struct packed {logic [3:0] high, low;} half;} u_t; u_t u;"
+    text = f'module tb; {union} initial begin u.whole = 8\'h3c; u.half.low = 5; $display("%h %h", u.half.high, u); end endmodule'
+    assert lines(simulate, text) == ["3 35"]
+    uneven = simulate("module tb; union packed {logic a; logic [1:0] b;} u; endmodule", suffix=".sv")
+    assert uneven.status == 2 and "union-width" in uneven.err

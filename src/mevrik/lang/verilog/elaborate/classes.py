@@ -263,7 +263,8 @@ class ClassElaborator(ListElaborator):
                 entity = self.scope.find(owner)
                 made = entity[0].find_method(name) if entity is not None and isinstance(entity[0], ClassInfo) else None
                 return (None, made, False) if made is not None else None
-            found = self.scope.find(target.name)
+            scope = self.scope.of_call(target.name) if isinstance(e, ast.Call) else self.scope
+            found = scope.find(target.name)
             return (None, found[0], True) if found is not None and isinstance(found[0], Method) else None
         if not isinstance(target, ast.Member):
             return None

@@ -274,7 +274,8 @@ class ExpressionElaborator(ClassElaborator):
         return arg
 
     def called(self, e: ast.Call) -> Subprogram:
-        entity, rest = self.resolve(e.target, self.scope)
+        scope = self.scope.of_call(e.target.name) if isinstance(e.target, ast.Name) else self.scope
+        entity, rest = self.resolve(e.target, scope)
         if not isinstance(entity, SubDecl) or rest:
             name = e.target.name if isinstance(e.target, (ast.Name, ast.Member)) else "this"
             raise self.error(e.pos, f"'{name}' is no function or task, so it can't be called", "not-callable")

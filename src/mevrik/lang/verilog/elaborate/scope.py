@@ -110,6 +110,14 @@ class Scope:
     wild: list[Scope] = field(default_factory=list)  # packages of which all is visible (IEEE 1800-2017 26.3)
     outside: Callable[[str], object | None] | None = None  # of the outermost scope: names that stand outside the module
 
+    def of_call(self, name: str) -> Scope:
+        """Where a call of `name` is looked up: inside a function its name is its result, but called it is the function itself
+        (IEEE 1364-2005 10.4.2)."""
+        scope: Scope | None = self
+        while scope is not None and not (scope.kind == "sub" and scope.name == name):
+            scope = scope.parent
+        return scope.parent if scope is not None and scope.parent is not None else self
+
     def find(self, name: str) -> tuple[object, Scope] | None:
         entity = self.names.get(name)
         if entity is not None:

@@ -340,7 +340,7 @@ class UnitElaborator(StatementElaborator):
             return self._more_dims(found[0].shape, tree)
         if tree.keyword == "enum":
             return self._enum(tree)
-        if tree.keyword == "struct":
+        if tree.keyword in ("struct", "union"):
             return self._struct(tree)
         if tree.keyword == "string":
             return Shape(TEXT)
@@ -388,14 +388,21 @@ class UnitElaborator(StatementElaborator):
     def _struct(self, tree: ast.DataType) -> Shape:
         fields: dict[str, Field] = {}
         parts = [(self.resolve_type(t), d) for t, d in tree.members]
-        total = sum(s.type.width for s, _ in parts if isinstance(s.type, Vec))
+        widths = [s.type.width for s, _ in parts if isinstance(s.type, Vec)]
+        union = tree.keyword == "union"
+        total = max(widths, default=0) if union else sum(widths)
         low = total
         for shape, declared in parts:
             if not isinstance(shape.type, Vec) or isinstance(shape.type, (Text, List)) or declared.dims:
                 message = "a structure holds only vectors for now; strings, reals and arrays in it are not supported yet (7.2)"
                 raise self.error(declared.pos, message, "unsupported")
-            low -= shape.type.width
-            fields[declared.name] = Field(declared.name, low, shape.type, shape)
+            if union and shape.type.width != total:
+                message = (
+                    f"the members of a packed union have one width: '{declared.name}' has {shape.type.width} bits, not {total}"
+                )
+                raise self.error(declared.pos, message + " (7.3.1)", "union-width")
+            low -= 0 if union else shape.type.width
+            fields[declared.name] = Field(declared.name, 0 if union else low, shape.type, shape)
         shape = Shape(Vec(total, bool(tree.signed)), ((total - 1, 0),), None, fields)
         return self._more_dims(shape, tree) if tree.dims else shape
 

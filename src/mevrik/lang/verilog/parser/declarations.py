@@ -9,7 +9,7 @@ NET_KINDS = {"wire", "tri", "wand", "wor", "triand", "trior", "tri0", "tri1", "t
 VECTOR_TYPES = {"reg", "logic", "bit"}
 ATOM_TYPES = {"integer", "time", "byte", "shortint", "int", "longint"}
 REAL_TYPES = {"real", "realtime", "shortreal"}
-TYPE_WORDS = VECTOR_TYPES | ATOM_TYPES | REAL_TYPES | {"string", "enum", "void", "struct", "chandle"}
+TYPE_WORDS = VECTOR_TYPES | ATOM_TYPES | REAL_TYPES | {"string", "enum", "void", "struct", "union", "chandle"}
 STRENGTHS = {
     "supply0", "strong0", "pull0", "weak0", "highz0", "supply1", "strong1", "pull1", "weak1", "highz1",
     "small", "medium", "large",
@@ -36,7 +36,7 @@ class DeclarationParser(ExpressionParser):
         kind = self.kind
         if kind == "enum":
             return self.enum_type()
-        if kind == "struct":
+        if kind in ("struct", "union"):
             return self.struct_type()
         if kind in TYPE_WORDS:
             self.i += 1
@@ -119,9 +119,12 @@ class DeclarationParser(ExpressionParser):
         return [ast.EnumItem(pos + k, f"{name}{number}", value if k == 0 else None) for k, number in enumerate(series)]
 
     def struct_type(self) -> ast.DataType:
-        pos = self.expect("struct")
-        result = ast.DataType(pos, "struct")
-        self.accept("packed")  # an unpacked one of vectors behaves the same but for its layout, which nothing can see
+        pos, kind = self.pos, self.kind
+        self.i += 1
+        result = ast.DataType(pos, kind)
+        if not self.accept("packed") and kind == "union":
+            self.complain(pos, "only a packed union is supported yet (IEEE 1800-2017 7.3)", "unsupported")
+        # an unpacked struct of vectors behaves the same but for its layout, which nothing can see
         if self.accept("signed"):
             result.signed = True
         else:
@@ -131,7 +134,7 @@ class DeclarationParser(ExpressionParser):
             member = self.data_type()
             for declared in self.declarators():
                 result.members.append((member, declared))
-            self.expect(";", "after a member of the struct")
+            self.expect(";", f"after a member of the {kind}")
         self.expect("}")
         result.dims = self.ranges()
         return result
