@@ -253,3 +253,11 @@ def test_packed_union(simulate: Run) -> None:
     assert lines(simulate, text) == ["3 35"]
     uneven = simulate("module tb; union packed {logic a; logic [1:0] b;} u; endmodule", suffix=".sv")
     assert uneven.status == 2 and "union-width" in uneven.err
+
+
+def test_nonblocking_event_trigger(simulate: Run) -> None:
+    """15.5.1: `->>` triggers with the nonblocking updates, after a delay or event if there is one, and never waits."""
+    text = """module tb; event e, f, g; logic clk = 0; always #5 clk = !clk; initial begin @e $display("e %0t", $time); end
+      initial begin #1 ->>e; $display("on"); end initial begin ->> #3 f; #1; ->> #3 f; ->> @(posedge clk) g; end
+      always @f $display("f %0t", $time); always @g begin $display("g %0t", $time); $finish; end endmodule"""
+    assert lines(simulate, text) == ["on", "e 1", "f 3", "f 4", "g 5"]

@@ -563,6 +563,7 @@ class ForkControl(Stmt):
 class Trigger(Stmt):
     event: Expr
     nonblocking: bool = False
+    control: TimingControl | None = None
 
 
 @dataclass(slots=True)

@@ -93,8 +93,8 @@ class StatementElaborator(ExpressionElaborator):
                 return [n.WaitUntil(self.site(s), self.truth(cond)), *self.body(body)]
             case ast.ForkControl(kind=kind):
                 return [n.WaitFork(self.site(s)) if kind == "wait" else n.DisableFork(self.site(s))]
-            case ast.Trigger(event=event):
-                return [n.Trigger(self.site(s), self._event_signal(event))]
+            case ast.Trigger():
+                return self._trigger(s)
             case ast.CallStmt(call=call):
                 return self._call_statement(s, call)
             case ast.Disable(target=target):
@@ -334,16 +334,7 @@ class StatementElaborator(ExpressionElaborator):
         if s.op:
             value = ast.Binary(s.pos, s.op, s.target, s.value)
         built = self.for_target(value, target)
-        delay = repeat = None
-        events: tuple[n.Sense, ...] = ()
-        if s.control is not None:
-            if s.control.kind == "delay":
-                assert s.control.delay is not None
-                delay = self.ticks(s.control.delay)
-            else:
-                events = self.events(s.control)
-                if s.control.repeat is not None:
-                    repeat = self.expr(s.control.repeat)
+        delay, events, repeat = self._intra_control(s.control)
         if s.nonblocking:
             if any(p.signal.kind == "local" for p in places):
                 raise self.error(
@@ -353,6 +344,35 @@ class StatementElaborator(ExpressionElaborator):
                 return [self._schedule_at_event(s.pos, site, places, built, target, events, repeat)]
             return [n.Schedule(site, places, built, delay)]
         return [n.Assign(site, places, built, delay, events, repeat)]
+
+    def _intra_control(self, control: ast.TimingControl | None) -> tuple[n.Expr | None, tuple[n.Sense, ...], n.Expr | None]:
+        """The delay, or the events and how often they are waited for, that stand inside an assignment."""
+        if control is None:
+            return None, (), None
+        if control.kind == "delay":
+            assert control.delay is not None
+            return self.ticks(control.delay), (), None
+        return None, self.events(control), self.expr(control.repeat) if control.repeat is not None else None
+
+    def _trigger(self, s: ast.Trigger) -> list[n.Stmt]:
+        """`-> e`, and `->> e` which triggers when nonblocking updates are made (IEEE 1800-2017 15.5.1): it assigns a number, each
+        time another one, to a hidden variable whose changes trigger the event."""
+        event, site = self._event_signal(s.event), self.site(s)
+        if not s.nonblocking:
+            return [n.Trigger(site, event)]
+        kind = Vec(32, False, False)
+        count, update = (
+            Signal(f"{self.scope.prefix}{event.name}.{w}", kind, "var", s.pos, implicit=True) for w in ("count", "update")
+        )
+        self.unit.signals += [count, update]
+        sense = (n.Sense("any", n.Ref(kind, update)),)
+        self.unit.processes.append(Process("always", [n.Trigger(site, event)], s.pos, self.scope.prefix, sense, hidden=True))
+        counted = n.Assign(site, (n.LRef(count, None, None, 32),), n.Binary(kind, "+", n.Ref(kind, count), n.Const(kind, 1)))
+        target, value = (n.LRef(update, None, None, 32),), n.Ref(kind, count)
+        delay, events, repeat = self._intra_control(s.control)
+        if events:
+            return [counted, self._schedule_at_event(s.pos, site, target, value, kind, events, repeat)]
+        return [counted, n.Schedule(site, target, value, delay)]
 
     def _schedule_at_event(
         self,

@@ -410,10 +410,12 @@ class StatementParser(DeclarationParser):
         return ast.Wait(pos, cond, self.statement())
 
     def _trigger(self, pos: int) -> ast.Stmt:
+        nonblocking = self.kind == "->>"
         self.i += 1
+        control = self.intra_control() if nonblocking else None
         target = self.postfix(ast.Name(self.pos, self.identifier("the name of an event")))
         self.expect(";", "after the event")
-        return ast.Trigger(pos, target)
+        return ast.Trigger(pos, target, nonblocking, control)
 
     def _disable(self, pos: int) -> ast.Stmt:
         self.i += 1
@@ -486,6 +488,7 @@ _HANDLERS = {
     "@": StatementParser._on_event,
     "wait": StatementParser._wait,
     "->": StatementParser._trigger,
+    "->>": StatementParser._trigger,
     "disable": StatementParser._disable,
     "assign": StatementParser._procedural_assign,
     "deassign": StatementParser._procedural_assign,
