@@ -7,14 +7,16 @@ as the second opinion on the native code.
 from __future__ import annotations
 
 import math
+import struct
 from collections.abc import Callable
+from typing import Any
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Real, Vec
+from mevrik.design.types import Array, List, Real, Text, Vec
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.design.values import Logic
 
-Value = Logic | float
+Value = Logic | float | list[Any] | bytes  # of vectors, reals, arrays, strings
 Reader = Callable[[Signal, int], Value | None]
 _LOOP_LIMIT = 1 << 20
 X1 = Logic(1, 1, 1)
@@ -50,7 +52,10 @@ class Evaluator:
 
     def real(self, e: n.Expr) -> float:
         value = self.value(e)
-        return value if isinstance(value, float) else to_real(value, n.vec(e).signed)
+        if isinstance(value, float):
+            return value
+        assert isinstance(value, Logic)
+        return to_real(value, n.vec(e).signed)
 
     def value(self, e: n.Expr) -> Value:
         method = getattr(self, "_" + type(e).__name__.lower())
@@ -60,7 +65,7 @@ class Evaluator:
     def truth(self, e: n.Expr) -> bool | None:
         """True, False, or None when unknown (IEEE 1364-2005 9.4)."""
         value = self.value(e)
-        return bool(value) if isinstance(value, float) else truth(value)
+        return truth(value) if isinstance(value, Logic) else bool(value)
 
     def _const(self, e: n.Const) -> Value:
         return Logic(n.vec(e).width, e.val, e.unk)
@@ -68,7 +73,35 @@ class Evaluator:
     def _realconst(self, e: n.RealConst) -> Value:
         return e.value
 
+    def _textconst(self, e: n.TextConst) -> Value:
+        return e.value
+
+    def _arrayconst(self, e: n.ArrayConst) -> Value:
+        assert isinstance(e.type, Array)
+        items = [self.value(x) for x in e.items]
+        return items if len(items) == e.type.count else items * e.type.count
+
+    def _item(self, e: n.Item) -> Value:
+        array, at = self.value(e.array), self.offset(e.element)
+        assert isinstance(array, list)
+        if isinstance(e.type, Array):
+            return array[at : at + e.type.count] if at is not None else [_nothing(e.type.element)] * e.type.count
+        return array[at] if at is not None and 0 <= at < len(array) else _nothing(e.type)
+
+    def _effect(self, e: n.Effect) -> Value:
+        self.run(e.body)
+        return self.value(e.a)
+
+    def _fresh(self, e: n.Fresh) -> Value:
+        return self.value(e.a)
+
     def _ref(self, e: n.Ref) -> Value:
+        if isinstance(e.type, Array):
+            start = self.offset(e.element) if e.element is not None else 0
+            if start is None:
+                return [_nothing(e.type.element)] * e.type.count
+            one = [n.Ref(e.type.element, e.signal, n.Offset(start + k)) for k in range(e.type.count)]
+            return [self._ref(x) for x in one]
         element = 0
         if e.element is not None:
             found = self.offset(e.element)
@@ -78,6 +111,8 @@ class Evaluator:
         for frame in reversed(self.frames[-1:]):
             if (e.signal, element) in frame:
                 return frame[e.signal, element]
+        if e.signal.kind == "local" and self.frames:  # a hidden variable that was not written yet
+            return _nothing(e.type)
         value = self.read(e.signal, element)
         return value if value is not None else Logic.unknown(n.vec(e).width)
 
@@ -99,6 +134,7 @@ class Evaluator:
 
     def _unary(self, e: n.Unary) -> Value:
         a = self.value(e.a)
+        assert isinstance(a, (Logic, float))
         if isinstance(a, float):
             return (ZERO if a else ONE) if e.op == "!" else (-a if e.op == "-" else a)
         return unary(e.op, a)
@@ -110,9 +146,12 @@ class Evaluator:
                 return ZERO if a1 is False or b1 is False else (X1 if a1 is None or b1 is None else ONE)
             return ONE if a1 or b1 else (X1 if a1 is None or b1 is None else ZERO)
         a, b = self.value(e.a), self.value(e.b)
+        if isinstance(a, bytes):
+            return ONE if (a == b) == (e.op[0] == "=") else ZERO
         if isinstance(a, float) or isinstance(b, float):
             assert isinstance(a, float) and isinstance(b, float)
             return real_binary(e.op, a, b)
+        assert isinstance(a, Logic) and isinstance(b, Logic)
         return binary(e.op, a, b, n.vec(e.a).signed, n.vec(e.b).signed)
 
     def _choice(self, e: n.Choice) -> Value:
@@ -120,8 +159,8 @@ class Evaluator:
         if cond is not None:
             return self.value(e.a if cond else e.b)
         a, b = self.value(e.a), self.value(e.b)
-        if isinstance(a, float) or isinstance(b, float):
-            return 0.0
+        if not isinstance(a, Logic) or not isinstance(b, Logic):
+            return b if not isinstance(b, float) else 0.0
         return merge(a, b)
 
     def _concat(self, e: n.Concat) -> Value:
@@ -146,6 +185,12 @@ class Evaluator:
 
     def _syscall(self, e: n.SysCall) -> Value:
         args = [a for a in e.args if isinstance(a, n.Expr)]
+        if e.name.startswith("$text_"):
+            return self._text_call(e, args)
+        if e.name == "$bitstoreal":
+            return float(struct.unpack(">d", self.logic(args[0]).val.to_bytes(8, "big"))[0])
+        if e.name == "$realtobits":
+            return Logic(64, int.from_bytes(struct.pack(">d", self.real(args[0])), "big"))
         width = n.vec(e).width if isinstance(e.type, Vec) else 64
         if e.name == "$clog2":
             a = self.logic(args[0])
@@ -173,6 +218,33 @@ class Evaluator:
                 return math.nan
         raise NotConstant(f"{e.name} is no constant function")
 
+    def _text_call(self, e: n.SysCall, args: list[n.Expr]) -> Value:
+        """The string operations that a constant expression may use."""
+        name = e.name.removeprefix("$text_")
+        first = self.value(args[0])
+        if name == "from":
+            assert isinstance(first, Logic)
+            return (first.val & ~first.unk).to_bytes((first.width + 7) // 8, "big").replace(b"\0", b"")
+        if not isinstance(first, bytes):
+            raise NotConstant("this string operation is no constant function")
+        width = n.vec(e).width
+        if name == "join":
+            second = self.value(args[1])
+            assert isinstance(second, bytes)
+            return first + second
+        if name == "size":
+            return Logic(width, len(first))
+        if name == "into":
+            return Logic(width, int.from_bytes(first, "big") & ((1 << width) - 1))
+        if name == "get":
+            at = self.logic(args[1])
+            return Logic(width, first[at.val] if not at.unk and at.val < len(first) else 0)
+        if name == "repeat":
+            return first * self.logic(args[1]).val
+        if name == "case":
+            return first.upper() if self.logic(args[1]).val else first.lower()
+        raise NotConstant("this string operation is no constant function")
+
     # ---- functions (IEEE 1364-2005 10.4.5) ----
 
     def _call(self, e: n.Call) -> Value:
@@ -182,12 +254,14 @@ class Evaluator:
         if len(self.frames) > 400:
             raise NotConstant(f"'{function.name}' calls itself too deeply")
         frame: dict[tuple[Signal, int], Value] = {}
-        for local in function.locals:
+        for local in (*function.locals, *(x for x in (function.result, *function.ports) if x is not None)):
             for element in range(local.elements):
-                frame[local, element] = 0.0 if isinstance(local.type, Real) else initial(local)
+                frame[local, element] = _nothing(local.type)
         for port, value in zip(function.ports, args, strict=True):
-            frame[port, 0] = value
-        assert function.result is not None
+            _put(frame, port, 0, value)
+        result = function.result
+        if result is None:
+            raise NotConstant(f"'{function.name}' has no value")
         self.frames.append(frame)
         try:
             self.run(function.body)
@@ -195,7 +269,7 @@ class Evaluator:
             pass
         finally:
             self.frames.pop()
-        return frame[function.result, 0]
+        return [frame[result, k] for k in range(result.elements)] if result.dims else frame[result, 0]
 
     def run(self, body: list[n.Stmt]) -> None:
         for s in body:
@@ -208,6 +282,12 @@ class Evaluator:
         match s:
             case n.Assign(target=target, value=value):
                 self.store(target, self.value(value))
+            case n.AssignArray(target=n.LRef(signal=signal, element=element), value=value):
+                start = self.offset(element) if element is not None else 0
+                if (signal, 0) not in self.frames[-1]:
+                    raise NotConstant(f"the function writes '{signal.name}', which is not its own")
+                if start is not None:
+                    _put(self.frames[-1], signal, start, self.value(value))
             case n.If(cond=cond, then=then, other=other):
                 self.run(then if self.truth(cond) else other)
             case n.Case():
@@ -243,18 +323,25 @@ class Evaluator:
                 default = body
             for label in labels:
                 value = self.value(label)
-                if isinstance(subject, float) or isinstance(value, float):
-                    hit = subject == value
-                else:
+                if isinstance(subject, Logic) and isinstance(value, Logic):
                     hit = case_match(s.kind, subject, value)
+                else:
+                    hit = subject == value
                 if hit:
                     return body
         return default
 
     def store(self, target: tuple[n.LRef, ...], value: Value) -> None:
+        if not self.frames:
+            raise NotConstant("an assignment is no constant expression")
         frame = self.frames[-1]
-        if isinstance(value, float):
-            frame[target[0].signal, 0] = value
+        first = target[0]
+        if (isinstance(first.signal.type, (Real, Text)) and first.bits is None) or not isinstance(value, Logic):
+            at = self.offset(first.element) if first.element is not None else 0
+            if (first.signal, 0) not in frame and first.signal.kind != "local":
+                raise NotConstant(f"the function writes '{first.signal.name}', which is not its own")
+            if at is not None:
+                _put(frame, first.signal, at, value)
             return
         low = value.width
         for part in target:
@@ -267,6 +354,8 @@ class Evaluator:
                     continue
                 element = found
             key = (part.signal, element)
+            if key not in frame and part.signal.kind == "local":
+                frame[key] = _nothing(part.signal.type)
             if key not in frame:
                 raise NotConstant(f"the function writes '{part.signal.name}', which is not its own")
             if part.bits is None:
@@ -276,6 +365,26 @@ class Evaluator:
             old = frame[key]
             if at is not None and isinstance(old, Logic):
                 frame[key] = insert(old, at, piece)
+
+
+def _nothing(t: object) -> Value:
+    """What a variable holds before its first assignment."""
+    if isinstance(t, Real):
+        return 0.0
+    if isinstance(t, Text):
+        return b""
+    if isinstance(t, List) or not isinstance(t, Vec):
+        return []
+    return Logic.unknown(t.width) if t.four else Logic(t.width, 0)
+
+
+def _put(frame: dict[tuple[Signal, int], Value], signal: Signal, start: int, value: Value) -> None:
+    """A value, or all elements of an array, into a frame."""
+    if isinstance(value, list) and not isinstance(signal.type, List):
+        for k, item in enumerate(value):
+            frame[signal, start + k] = item
+    else:
+        frame[signal, start] = value
 
 
 MATH: dict[str, Callable[..., float]] = {

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from mevrik.design.types import Type, Vec
+from mevrik.design.types import Array, Type, Vec
 
 if TYPE_CHECKING:
     from mevrik.design.unit import Signal, Subprogram
@@ -54,7 +54,7 @@ class Offset:
 
 @dataclass(slots=True)
 class Ref(Expr):
-    """The value of a signal, or of one element of an array signal."""
+    """The value of a signal, or of one element of an array signal; of type Array: all elements from `element` on."""
 
     signal: Signal
     element: Offset | None = None
@@ -149,21 +149,79 @@ class NewObject(Expr):
 
 @dataclass(slots=True)
 class FieldValue(Expr):
-    """A property of an object, from a word of its storage on."""
+    """A property of an object, from a word of its storage on; `element` of one that is an array."""
 
     object: Expr
     word: int
     site: int
+    element: Offset | None = None
 
 
 @dataclass(slots=True)
 class FieldPlace:
-    """A property that is a list, as a place that list operations change."""
+    """A property as a place to write to; `bits` (a constant) is where in it a list lies."""
 
     object: Expr
     word: int
     type: Type
     site: int
+    element: Offset | None = None
+    bits: int = 0
+
+
+@dataclass(slots=True)
+class ElementPlace:
+    """An element of a list as a place to write to; `index` is a key in an associative array."""
+
+    list: ListPlace
+    index: Expr
+    type: Type
+    bits: int = 0
+
+
+@dataclass(slots=True)
+class ArrayConst(Expr):
+    """An array made of its elements by ascending index, or of one for all of them."""
+
+    items: tuple[Expr, ...]
+
+
+@dataclass(slots=True)
+class Item(Expr):
+    """An element of a value of type Array."""
+
+    array: Expr
+    element: Offset
+
+
+@dataclass(slots=True)
+class ListArray(Expr):
+    """The elements of a list as a value of type Array; those that the list lacks have the value of nothing."""
+
+    list: Expr
+
+
+@dataclass(slots=True)
+class ArrayList(Expr):
+    """The elements of a value of type Array as a list that lives for a short while."""
+
+    array: Expr
+
+
+@dataclass(slots=True)
+class Fresh(Expr):
+    """A structure whose lists, at these bits, are copies of their own (7.2.2, 7.10)."""
+
+    a: Expr
+    lists: tuple[int, ...]
+
+
+@dataclass(slots=True)
+class Effect(Expr):
+    """Statements that run, then a value."""
+
+    body: list[Stmt]
+    a: Expr
 
 
 @dataclass(slots=True)
@@ -190,11 +248,26 @@ class TextConst(Expr):
 
 @dataclass(slots=True)
 class ListValue(Expr):
-    """op: get(index), size, pop(front), clone, has(value), equal(list), and the reductions sum, product, and, or, xor of a list."""
+    """op: get(index), size, pop(front), clone, has(value), equal(list), slice(first, last); of associative arrays exists(key) and
+    first, last, next(key), prev(key), which put the key that they find to `out`."""
 
     op: str
-    list: Expr | LRef | FieldPlace
+    list: Expr | ListPlace
     args: tuple[Expr, ...]
+    out: tuple[LRef, ...] = ()
+
+
+@dataclass(slots=True)
+class ListLoop(Expr):
+    """A method that goes through a list with `item` and `index` set (7.12). op: the reductions sum, product, and, or, xor of
+    `body`; find, find_index and their _first and _last forms; unique, unique_index, min, max by `body`; all but the
+    reductions give a list that lives for a short while."""
+
+    op: str
+    list: Expr
+    item: Signal
+    index: Signal
+    body: Expr
 
 
 @dataclass(slots=True)
@@ -384,14 +457,25 @@ class FieldSet(Stmt):
     word: int
     type: Type
     value: Expr
+    element: Offset | None = None
+
+
+@dataclass(slots=True)
+class AssignArray(Stmt):
+    """All elements of an array at once; the value has the target's count and width of elements."""
+
+    target: LRef | FieldPlace
+    type: Array
+    value: Expr
 
 
 @dataclass(slots=True)
 class ListStep(Stmt):
-    """op: push, insert, set, delete, clear, append, copy, new, least, most, reverse, sort, rsort; it changes the list."""
+    """op: push, insert, set, delete, clear, append, copy, take, new, default, reverse, shuffle, and order, which sorts by the
+    list of keys that it is given; it changes the list."""
 
     op: str
-    list: LRef | FieldPlace
+    list: ListPlace
     args: tuple[Expr, ...]
 
 
@@ -404,6 +488,9 @@ class Drive(Stmt):
     delays: tuple[Expr, ...] = ()
     strength: tuple[int, int] = (6, 6)
     driver: int = field(default=-1)
+
+
+ListPlace = LRef | FieldPlace | ElementPlace
 
 
 def vec(expr: Expr) -> Vec:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 
@@ -24,8 +25,10 @@ class List(Vec):
     """A queue or dynamic array of vectors or strings (IEEE 1800-2017 7.5, 7.10): stored as the number of a list that the kernel
     keeps; each variable has one of its own."""
 
-    element: Vec = Vec(1)
+    element: Type = Vec(1)
     queue: bool = True
+    key: Vec | None = None  # of the indexes of an associative array (7.8)
+    most: int = 0  # elements that a bounded queue holds at most (7.10.5); 0: no bound
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +36,18 @@ class Handle(Vec):
     """A handle to an object of the class `name` (IEEE 1800-2017 8.4): the object's number, 0 for null."""
 
     name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Array:
+    """A whole unpacked array of fixed size (IEEE 1800-2017 7.4): what is assigned, handed over and compared at once."""
+
+    element: Type
+    dims: tuple[tuple[int, int], ...]
+
+    @property
+    def count(self) -> int:
+        return count_of(self.dims)
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,13 +60,18 @@ class EventType:
     """A named event: it carries no value, only the moment (9.7.3)."""
 
 
-Type = Vec | Real | EventType
+Type = Vec | Real | EventType | Array
 BIT = Vec(1)
 INTEGER = Vec(32, True)
 TIME = Vec(64)
 REAL = Real()
 TEXT = Text(64, False, False)
 EVENT = EventType()
+
+
+def count_of(dims: tuple[tuple[int, int], ...]) -> int:
+    """The number of elements of an array with these ranges."""
+    return math.prod(abs(left - right) + 1 for left, right in dims)
 
 
 def width_of(t: Type) -> int:

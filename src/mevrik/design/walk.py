@@ -21,7 +21,7 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
         case n.Bits():
             yield e.base
             yield from offsets(e.offset)
-        case n.Unary() | n.Repeat() | n.Resize() | n.ToReal() | n.ToVec():
+        case n.Unary() | n.Repeat() | n.Resize() | n.ToReal() | n.ToVec() | n.Fresh():
             yield e.a
         case n.Binary():
             yield e.a
@@ -40,17 +40,48 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
             yield from e.args
         case n.FieldValue() | n.ClassNumber():
             yield e.object
+            yield from offsets(e.element) if isinstance(e, n.FieldValue) else ()
+        case n.Item():
+            yield e.array
+            yield from offsets(e.element)
+        case n.ListArray():
+            yield e.list
+        case n.ArrayList():
+            yield e.array
+        case n.ArrayConst():
+            yield from e.items
+        case n.Effect():
+            for s in statements(e.body):
+                yield from own_expressions(s)
+            yield e.a
+        case n.ListLoop():
+            yield e.list
+            yield e.body
         case n.NewObject():
             if e.source is not None:
                 yield e.source
         case n.ListValue():
-            yield e.list.object if isinstance(e.list, n.FieldPlace) else e.list
+            yield from in_place(e.list)
             yield from e.args
+            yield from e.out
         case n.Lookup():
             yield from (x for x in (e.now, e.before, e.state) if x is not None)
         case n.LRef():
             yield from offsets(e.element)
             yield from offsets(e.bits)
+
+
+def in_place(place: n.Expr | n.ListPlace) -> Iterator[n.Expr | n.LRef]:
+    """What a list, or a place that is one, is made of."""
+    match place:
+        case n.FieldPlace():
+            yield place.object
+            yield from offsets(place.element)
+        case n.ElementPlace():
+            yield from in_place(place.list)
+            yield place.index
+        case _:
+            yield place
 
 
 def expressions(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
@@ -108,9 +139,14 @@ def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
         case n.FieldSet():
             yield s.object
             yield s.value
+            yield from offsets(s.element)
+        case n.AssignArray():
+            yield from (x for x in in_place(s.target) if isinstance(x, n.Expr))
+            if isinstance(s.target, n.LRef):
+                yield from offsets(s.target.element)
+            yield s.value
         case n.ListStep():
-            if isinstance(s.list, n.FieldPlace):
-                yield s.list.object
+            yield from (x for x in in_place(s.list) if isinstance(x, n.Expr))
             yield from s.args
         case n.Force():
             if s.value is not None:
@@ -151,9 +187,12 @@ def targets(s: n.Stmt) -> Iterator[n.LRef]:
     match s:
         case n.Assign() | n.Schedule() | n.Drive() | n.Force():
             yield from s.target
-        case n.ListStep():
-            if isinstance(s.list, n.LRef):
-                yield s.list
+        case n.ListStep() | n.AssignArray():
+            place: n.ListPlace = s.list if isinstance(s, n.ListStep) else s.target
+            while isinstance(place, n.ElementPlace):
+                place = place.list
+            if isinstance(place, n.LRef):
+                yield place
         case n.CallTask():
             for places in s.copy_back:
                 yield from places or ()

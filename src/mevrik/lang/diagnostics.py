@@ -48,12 +48,14 @@ class Diagnostics:
 
     sources: SourceMap
     items: list[Diagnostic] = field(default_factory=list)
+    _keys: list[tuple[str, int, str]] = field(default_factory=list)
     _seen: set[tuple[str, int, str]] = field(default_factory=set)
 
     def _add(self, severity: str, pos: int, message: str, code: str) -> None:
         key = (code, pos, message)
         if key not in self._seen:
             self._seen.add(key)
+            self._keys.append(key)
             self.items.append(Diagnostic(severity, code, message, self.sources.place(pos)))
 
     def error(self, pos: int, message: str, code: str) -> None:
@@ -64,6 +66,15 @@ class Diagnostics:
 
     def note(self, pos: int, message: str, code: str) -> None:
         self._add("note", pos, message, code)
+
+    def mark(self) -> int:
+        """A point that `forget` can go back to."""
+        return len(self.items)
+
+    def forget(self, mark: int) -> None:
+        """Drop what was said since a mark."""
+        self._seen.difference_update(self._keys[mark:])
+        del self.items[mark:], self._keys[mark:]
 
     @property
     def failed(self) -> bool:

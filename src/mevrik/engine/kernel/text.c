@@ -47,7 +47,7 @@ u64 k_text(const char *data, u32 size) {
     return kept_count++;
 }
 
-static const char *bytes_of(u64 t, u32 *size) {
+const char *text_bytes(u64 t, u32 *size) {
     if (!t || t >= kept_count) { *size = 0; return ""; }
     *size = kept[t].size;
     return kept[t].bytes;
@@ -68,7 +68,7 @@ u64 k_text_from(const u64 *val, const u64 *unk, u32 width) {
 void k_text_into(u64 t, u64 *out, u32 width) {
     u32 words = words_of(width), size;
     memset(out, 0, 8 * words);
-    bytes_of(t, &size);
+    text_bytes(t, &size);
     if (!size) return;
     memcpy(out, kept[t].planes, 8 * (words < kept[t].words ? words : kept[t].words));
     if (width % 64) out[words - 1] &= low_ones(width % 64);
@@ -76,7 +76,7 @@ void k_text_into(u64 t, u64 *out, u32 width) {
 
 u64 k_text_join(u64 a, u64 b) {
     u32 m, n;
-    const char *x = bytes_of(a, &m), *y = bytes_of(b, &n);
+    const char *x = text_bytes(a, &m), *y = text_bytes(b, &n);
     if (!m) return b;
     if (!n) return a;
     char *both = malloc(m + n);
@@ -89,18 +89,18 @@ u64 k_text_repeat(u64 a, u32 count) { u64 r = 0; while (count--) r = k_text_join
 
 i64 k_text_compare(u64 a, u64 b, u32 fold) {
     u32 m, n;
-    const u8 *x = (const u8 *)bytes_of(a, &m), *y = (const u8 *)bytes_of(b, &n);
+    const u8 *x = (const u8 *)text_bytes(a, &m), *y = (const u8 *)text_bytes(b, &n);
     for (u32 i = 0; i < m && i < n; i++) {
         int c = fold ? tolower(x[i]) : x[i], d = fold ? tolower(y[i]) : y[i];
         if (c != d) return c < d ? -1 : 1;
     }
     return m < n ? -1 : m > n;
 }
-u32 k_text_size(u64 t) { u32 n; bytes_of(t, &n); return n; }
-u32 k_text_get(u64 t, i64 i) { u32 n; const char *s = bytes_of(t, &n); return i >= 0 && i < n ? (u8)s[i] : 0; }
+u32 k_text_size(u64 t) { u32 n; text_bytes(t, &n); return n; }
+u32 k_text_get(u64 t, i64 i) { u32 n; const char *s = text_bytes(t, &n); return i >= 0 && i < n ? (u8)s[i] : 0; }
 u64 k_text_put(u64 t, i64 i, u32 c) {
     u32 n;
-    const char *s = bytes_of(t, &n);
+    const char *s = text_bytes(t, &n);
     if (i < 0 || i >= n || !(c & 255)) return t;       /* no effect (6.16.2) */
     char copy[n];
     memcpy(copy, s, n);
@@ -109,13 +109,13 @@ u64 k_text_put(u64 t, i64 i, u32 c) {
 }
 u64 k_text_part(u64 t, i64 first, i64 last) {
     u32 n;
-    const char *s = bytes_of(t, &n);
+    const char *s = text_bytes(t, &n);
     if (first < 0 || last < first || last >= n) return 0;   /* 6.16.8 */
     return k_text(s + first, (u32)(last - first + 1));
 }
 u64 k_text_case(u64 t, u32 upper) {
     u32 n;
-    const char *s = bytes_of(t, &n);
+    const char *s = text_bytes(t, &n);
     char copy[n + 1];
     for (u32 i = 0; i < n; i++) copy[i] = (char)(upper ? toupper((u8)s[i]) : tolower((u8)s[i]));
     return k_text(copy, n);
@@ -123,7 +123,7 @@ u64 k_text_case(u64 t, u32 upper) {
 /* atoi and its family (6.16.9): digits and underscores up to the first other character. */
 i64 k_text_number(u64 t, u32 radix) {
     u32 n;
-    const char *s = bytes_of(t, &n);
+    const char *s = text_bytes(t, &n);
     i64 r = 0, sign = 1;
     u32 i = 0;
     if (n && s[0] == '-' && radix == 10) { sign = -1; i = 1; }
@@ -143,6 +143,16 @@ u64 k_text_of_number(i64 value, u32 radix) {
     if (radix == 10 && value < 0) out[--n] = '-';
     return k_text(out + n, (u32)(sizeof out - n));
 }
+double k_text_real(u64 t) {
+    u32 n;
+    const char *s = text_bytes(t, &n);
+    char copy[n + 1];
+    u32 k = 0;
+    for (u32 i = 0; i < n; i++) if (s[i] != '_') copy[k++] = s[i];
+    copy[k] = 0;
+    return strtod(copy, 0);
+}
+u64 k_text_of_real(double x) { char out[64]; return k_text(out, (u32)snprintf(out, sizeof out, "%g", x)); }
 u64 k_text_format(u32 inst, const char *scope, int unit, const Arg *args, u32 count) {
     size_t size;
     char *text = format_args(10, inst, scope, unit, args, count, &size);
@@ -154,6 +164,6 @@ u64 k_text_format(u32 inst, const char *scope, int unit, const Arg *args, u32 co
 void k_text_arg(u64 t, Arg *out, u32 format) {
     static u64 nothing[2];
     u32 size;
-    bytes_of(t, &size);
+    text_bytes(t, &size);
     *out = (Arg){format ? ARG_TEXT : ARG_STRING, 8 * size, size ? kept[t].planes : nothing, size ? kept[t].planes + kept[t].words : nothing, ~0u, 0};
 }

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Real, Vec
+from mevrik.design.types import List, Real, Type, Vec
 from mevrik.design.unit import Signal, Unit
 from mevrik.engine.layout import FRAME_HEADER, Slot, plane_bytes, planes_of
 
@@ -49,6 +49,7 @@ class Function:
     offsets: dict[Signal, int] = field(default_factory=dict)
     stack: dict[Signal, str] = field(default_factory=dict)
     states: list[str] = field(default_factory=list)
+    lists: list[str] = field(default_factory=list)  # variables on the stack that hold a list
     is_process: bool = True  # has a frame argument %f; otherwise %inst is an argument
     terminated: bool = False
 
@@ -140,7 +141,16 @@ class Function:
             self.offsets[signal] = self.reserve(size)
             return self.op(f"getelementptr i8, ptr %f, i64 {self.offsets[signal]}")
         self.stack[signal] = self.alloca(size)
+        if isinstance(signal.type, List):
+            self.lists.append(self.stack[signal])
+            self.allocas.append(f"  call void @llvm.memset.p0.i64(ptr {self.stack[signal]}, i8 0, i64 {size}, i1 false)")
         return self.stack[signal]
+
+    def free_lists(self, kept: set[str]) -> None:
+        """Give back the lists of the variables that end with the function."""
+        for at in self.lists:
+            if at not in kept:
+                self.emit(f"call void @k_list_free(i64 {self.op(f'load i64, ptr {at}')})")
 
     def reserve(self, size: int) -> int:
         """Bytes in the frame."""
@@ -210,6 +220,13 @@ class Function:
         self.ret(f"i32 {code}")
         self.lines.append(f"{label}:")
         self.terminated = False
+
+
+def layout_of(t: Type) -> tuple[int, int, int]:
+    """Bytes of a plane, planes and width of an element of an array."""
+    if isinstance(t, Vec):
+        return plane_bytes(t.width), 2 if t.four else 1, t.width
+    return 8, 1, 64
 
 
 def _width(signal: Signal) -> int:

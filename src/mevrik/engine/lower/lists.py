@@ -1,27 +1,42 @@
-"""Queues and dynamic arrays: calls of the kernel's list functions (kernel/list.c)."""
+"""Queues, dynamic and associative arrays: calls of the kernel's list functions (kernel/list.c)."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import List, Text, Type
-from mevrik.engine.lower.function import Function, Val
+from mevrik.design.types import Array, List, Real, Text, Type, Vec, width_of
+from mevrik.design.unit import Signal
+from mevrik.engine.lower.function import Function, Val, layout_of
 
 if TYPE_CHECKING:
     from mevrik.engine.lower.module import ModuleLowerer
 
-REDUCTIONS = {"sum": 0, "product": 1, "and": 2, "or": 3, "xor": 4}
-ORDERS = {"reverse": 0, "sort": 1, "rsort": 2}
+_PICKS = {"min": 0, "max": 1, "unique": 2, "unique_index": 3}
+_MOVES = {"first": 0, "last": 1, "next": 2, "prev": 3}
+_KEYED = {"exists", "first", "last", "next", "prev"}
 
 
 def _form(t: List) -> str:
-    """Width and planes of the elements, as arguments."""
-    return f"i32 {t.element.width}, i32 {2 if t.element.four else 1}"
+    """Width and planes of the elements, as arguments; 4 is added where they are lists themselves."""
+    planes = layout_of(t.element)[1] | (4 if isinstance(t.element, List) else 0)
+    return f"i32 {width_of(t.element)}, i32 {planes}"
 
 
-def _type_of(place: n.LRef | n.FieldPlace) -> Type:
-    return place.type if isinstance(place, n.FieldPlace) else place.signal.type
+def _order(t: Type) -> int:
+    """How values of a type are ordered: unsigned, signed, as texts, as reals."""
+    if isinstance(t, Real):
+        return 3
+    return 2 if isinstance(t, Text) else int(isinstance(t, Vec) and t.signed)
+
+
+def _key_kind(t: List) -> int:
+    assert t.key is not None
+    return 3 if isinstance(t.key, Text) else 1 if t.key.signed else 2
+
+
+def type_of_place(place: n.ListPlace) -> Type:
+    return place.signal.type if isinstance(place, n.LRef) else place.type
 
 
 class ListLowerer:
@@ -31,38 +46,105 @@ class ListLowerer:
     def value(self, e: n.Expr) -> Val:
         raise NotImplementedError
 
+    def evaluate(self, e: n.Expr) -> Val | str:
+        """Planes of a vector, or a double."""
+        raise NotImplementedError
+
     def index64(self, e: n.Expr) -> str:
         """An index as i64; an unknown one is outside of everything."""
+        raise NotImplementedError
+
+    def known(self, a: Val) -> Val:
+        raise NotImplementedError
+
+    def resized(self, a: Val, width: int, signed: bool) -> Val:
+        raise NotImplementedError
+
+    def holds(self, e: n.Expr) -> str:
         raise NotImplementedError
 
     def field_address(self, obj: n.Expr, word: int, site: int) -> str:
         raise NotImplementedError
 
-    def slot_of(self, place: n.LRef | n.FieldPlace) -> str:
+    def field_element(self, place: n.FieldPlace | n.FieldValue) -> tuple[str, str | None]:
+        raise NotImplementedError
+
+    def element_address(self, signal: Signal, element: n.Offset) -> tuple[str, str | None]:
+        raise NotImplementedError
+
+    def array(self, e: n.Expr) -> tuple[str, int, int]:
+        raise NotImplementedError
+
+    def write(self, target: tuple[n.LRef, ...], value: Val | str, site: int) -> None:
+        raise NotImplementedError
+
+    # ---- places ----
+
+    def slot_of(self, place: n.ListPlace) -> str:
+        """The address of the number of a list."""
+        f = self.f
+        bits = 0
         if isinstance(place, n.FieldPlace):
-            return self.field_address(place.object, place.word, place.site)
-        return self.f.storage(place.signal).address
+            at, bits = self.field_element(place)[0], place.bits
+        elif isinstance(place, n.ElementPlace):
+            at, bits = self._slot_of_element(place), place.bits
+        else:
+            at = f.storage(place.signal).address if place.element is None else self.element_address(place.signal, place.element)[0]
+            bits = place.bits.const if place.bits is not None else 0
+        return f.op(f"getelementptr i8, ptr {at}, i64 {bits // 8}") if bits else at
+
+    def _slot_of_element(self, place: n.ElementPlace) -> str:
+        f = self.f
+        outer = place.list
+        t = type_of_place(outer)
+        slot = self.slot_of(outer)
+        if not isinstance(t, List):  # a list in a structure: the type of its elements is that of the place
+            t = List(64, False, False, place.type)
+        if t.key is not None:
+            return f.op(f"call ptr @k_map_slot(ptr {slot}, {_form(t)}, i64 {self._key(t, place.index)}, i32 {_key_kind(t)})")
+        return f.op(f"call ptr @k_list_slot(ptr {slot}, {_form(t)}, i64 {self.index64(place.index)})")
+
+    def _key(self, t: List, e: n.Expr) -> str:
+        assert t.key is not None
+        return self.resized(self.known(self.value(e)), 64, t.key.signed).v
+
+    # ---- elements ----
 
     def _element(self, t: List) -> tuple[str, str]:
-        words = max((t.element.width + 63) // 64, 1)
+        words = max((width_of(t.element) + 63) // 64, 1)
         at = self.f.alloca(16 * words)
         return at, self.f.op(f"getelementptr i8, ptr {at}, i64 {8 * words}")
 
-    def _loaded(self, t: List, at: str) -> Val:
-        words = max((t.element.width + 63) // 64, 1)
-        return self.f.load_planes(at, t.element.width, 8 * words, 2 if t.element.four else 1)
+    def _loaded(self, t: Type, at: str) -> Val | str:
+        if isinstance(t, Real):
+            return self.f.op(f"load double, ptr {at}")
+        assert isinstance(t, Vec)
+        words = max((t.width + 63) // 64, 1)
+        return self.f.load_planes(at, t.width, 8 * words, 2 if t.four else 1)
+
+    def spilled(self, value: Val | str) -> tuple[str, str]:
+        """A value as the kernel takes it: pointers to its planes."""
+        f = self.f
+        if isinstance(value, str):
+            return f.spill(Val(f.op(f"bitcast double {value} to i64"), None, 64))
+        return f.spill(value)
 
     def _listvalue(self, e: n.ListValue) -> Val:
+        found = self.list_value(e)
+        assert isinstance(found, Val)
+        return found
+
+    def list_value(self, e: n.ListValue) -> Val | str:
         f = self.f
         if e.op == "pop":
-            assert isinstance(e.list, (n.LRef, n.FieldPlace))
-            t = _type_of(e.list)
-            assert isinstance(t, List)
+            assert not isinstance(e.list, n.Expr)
+            t = type_of_place(e.list)
+            t = t if isinstance(t, List) else List(64, False, False, e.type)
             pv, pu = self._element(t)
             front = self.value(e.args[0]).v
             f.emit(f"call void @k_list_pop(ptr {self.slot_of(e.list)}, i32 {front}, {_form(t)}, ptr {pv}, ptr {pu})")
-            return self._loaded(t, pv)
-        assert isinstance(e.list, n.Expr) and isinstance(e.list.type, List)
+            return self._loaded(t.element, pv)
+        assert isinstance(e.list, n.Expr)
         t = e.list.type
         handle = self.value(e.list).v
         if e.op == "size":
@@ -70,50 +152,123 @@ class ListLowerer:
         if e.op == "clone":
             return Val(f.op(f"call i64 @k_list_clone(i64 {handle})"), None, 64)
         if e.op == "has":
-            pv, pu = f.spill(self.value(e.args[0]))
+            pv, pu = self.spilled(self.evaluate(e.args[0]))
             found = f.op(f"call i32 @k_list_has(i64 {handle}, ptr {pv}, ptr {pu})")
             return Val(f.op(f"trunc i32 {found} to i1"), None, 1)
         if e.op == "equal":
             same = f.op(f"call i32 @k_list_equal(i64 {handle}, i64 {self.value(e.args[0]).v})")
             return Val(f.op(f"trunc i32 {same} to i1"), None, 1)
+        if not isinstance(t, List):
+            t = List(64, False, False, e.type)
+        if e.op == "slice":
+            first, last = self.index64(e.args[0]), self.index64(e.args[1])
+            return Val(f.op(f"call i64 @k_list_slice(i64 {handle}, {_form(t)}, i64 {first}, i64 {last})"), None, 64)
+        if e.op in _KEYED:
+            return self._keyed(e, t, handle)
         pv, pu = self._element(t)
-        if e.op == "get":
-            f.emit(f"call void @k_list_get(i64 {handle}, i64 {self.index64(e.args[0])}, {_form(t)}, ptr {pv}, ptr {pu})")
+        if t.key is not None:
+            key = self._key(t, e.args[0])
+            f.emit(f"call void @k_map_get(i64 {handle}, i64 {key}, i32 {_key_kind(t)}, {_form(t)}, ptr {pv}, ptr {pu})")
         else:
-            f.emit(f"call void @k_list_reduce(i64 {handle}, i32 {REDUCTIONS[e.op]}, {_form(t)}, ptr {pv}, ptr {pu})")
-        return self._loaded(t, pv)
+            f.emit(f"call void @k_list_get(i64 {handle}, i64 {self.index64(e.args[0])}, {_form(t)}, ptr {pv}, ptr {pu})")
+        return self._loaded(t.element, pv)
+
+    def _keyed(self, e: n.ListValue, t: List, handle: str) -> Val:
+        f = self.f
+        assert t.key is not None
+        key, kind = self._key(t, e.args[0]), _key_kind(t)
+        if e.op == "exists":
+            return Val(f.op(f"call i32 @k_map_exists(i64 {handle}, i64 {key}, i32 {kind})"), None, 32)
+        out = f.alloca(8)
+        moved = f.op(f"call i32 @k_map_move(i64 {handle}, i32 {_MOVES[e.op]}, i64 {key}, i32 {kind}, ptr {out})")
+        reached, on = f.label("reached"), f.label("on")
+        f.branch(f.op(f"icmp ne i32 {moved}, 0"), reached, on)
+        f.start(reached)
+        at = f.op(f"load i64, ptr {out}")
+        self.write(e.out, self.resized(Val(at, None, 64), sum(p.width for p in e.out), False), 0)
+        f.start(on)
+        return Val(moved, None, 32)
+
+    def _arraylist(self, e: n.ArrayList) -> Val:
+        t, array = e.type, e.array.type
+        assert isinstance(t, List) and isinstance(array, Array)
+        at, size, planes = self.array(e.array)
+        made = self.f.op(f"call i64 @k_list_of(ptr {at}, i32 {size}, i32 {planes}, i64 {array.count}, {_form(t)})")
+        return Val(made, None, 64)
+
+    def list_array(self, e: n.ListArray) -> tuple[str, int, int]:
+        """The elements of a list as an array in memory."""
+        array = e.type
+        assert isinstance(array, Array)
+        t = e.list.type
+        t = t if isinstance(t, List) else List(64, False, False, array.element)
+        at = self.f.op(f"call ptr @k_list_data(i64 {self.value(e.list).v}, i64 {array.count}, {_form(t)})")
+        size, planes, _ = layout_of(t.element)
+        return at, size, planes
+
+    # ---- loops ----
+
+    def _listloop(self, e: n.ListLoop) -> Val:
+        found = self.list_loop(e)
+        assert isinstance(found, Val)
+        return found
+
+    def list_loop(self, e: n.ListLoop) -> Val | str:
+        from mevrik.engine.lower.loops import LoopLowerer
+
+        return LoopLowerer(self, e).run()  # type: ignore[arg-type]
+
+    def handle_of_temporary(self, t: List) -> str:
+        return self.f.op(f"call i64 @k_list_temporary({_form(t)})")
+
+    # ---- steps ----
 
     def _do_liststep(self, s: n.ListStep) -> None:
         f = self.f
-        t = _type_of(s.list)
-        assert isinstance(t, List)
-        slot = f"ptr {self.slot_of(s.list)}"
-        form = _form(t)
+        t = type_of_place(s.list)
         op, args = s.op, s.args
-        if op in ("push", "insert", "set"):
-            index = "" if op == "push" else f", i64 {self.index64(args[0])}"
-            pv, pu = f.spill(self.value(args[-1]))
-            last = f", i32 {int(t.queue)}" if op == "set" else ""
-            f.emit(f"call void @k_list_{op}({slot}, {form}{index}, ptr {pv}, ptr {pu}{last})")
+        slot = f"ptr {self.slot_of(s.list)}"
+        if not isinstance(t, List):  # in a structure: what is written tells the type
+            t = List(64, False, False, args[-1].type if op in ("push", "insert", "set") else _element_of(args), True)
+        form = _form(t)
+        if op in ("push", "insert", "set", "default"):
+            pv, pu = self.spilled(self.evaluate(args[-1]))
+            if op == "default":
+                f.emit(f"call void @k_map_default({slot}, {form}, ptr {pv}, ptr {pu})")
+            elif t.key is not None:
+                f.emit(f"call void @k_map_set({slot}, {form}, i64 {self._key(t, args[0])}, i32 {_key_kind(t)}, ptr {pv}, ptr {pu})")
+            else:
+                index = "" if op == "push" else f", i64 {self.index64(args[0])}"
+                last = f", i32 {int(t.queue)}" if op == "set" else ""
+                f.emit(f"call void @k_list_{op}({slot}, {form}{index}, ptr {pv}, ptr {pu}{last})")
+        elif op == "delete" and t.key is not None:
+            f.emit(f"call void @k_map_delete({slot}, i64 {self._key(t, args[0])}, i32 {_key_kind(t)})")
         elif op == "delete":
             f.emit(f"call void @k_list_delete({slot}, i64 {self.index64(args[0])})")
-        elif op == "clear":
-            f.emit(f"call void @k_list_clear({slot})")
         elif op == "append":
             handle, first, last = self.value(args[0]).v, self.index64(args[1]), self.index64(args[2])
             f.emit(f"call void @k_list_append({slot}, {form}, i64 {handle}, i64 {first}, i64 {last})")
         elif op == "copy":
             f.emit(f"call void @k_list_copy({slot}, {form}, i64 {self.value(args[0]).v})")
+        elif op == "take":
+            f.emit(f"call void @k_list_take({slot}, i64 {self.value(args[0]).v})")
         elif op == "new":
             f.emit(f"call void @k_list_new({slot}, {form}, i64 {self.index64(args[0])}, i64 {self.value(args[1]).v})")
-        elif op in ("least", "most"):
-            pv, pu = self._element(t)
-            source = args[0].type
-            assert isinstance(source, List)
-            flags = f"i32 {int(source.element.signed)}, i32 {int(isinstance(source.element, Text))}"
-            handle = self.value(args[0]).v
-            f.emit(f"call void @k_list_extreme(i64 {handle}, i32 {int(op == 'most')}, {flags}, {form}, ptr {pv}, ptr {pu})")
-            f.emit(f"call void @k_list_push({slot}, {form}, ptr {pv}, ptr {pu})")
+        elif op == "order":
+            by = args[0].type
+            assert isinstance(by, List)
+            down = self.value(args[1]).v
+            f.emit(f"call void @k_list_order({slot}, i64 {self.value(args[0]).v}, i32 {down}, i32 {_order(by.element)})")
         else:
-            flags = f"i32 {int(t.element.signed)}, i32 {int(isinstance(t.element, Text))}"
-            f.emit(f"call void @k_list_order({slot}, i32 {ORDERS[op]}, {flags})")
+            f.emit(f"call void @k_list_{op}({slot})")
+        if t.most and op in ("push", "insert", "set", "append", "copy", "take"):
+            handle = f.op(f"load i64, {slot}")
+            f.emit(f"call void @k_list_bound(i64 {handle}, i32 {t.most})")
+
+
+def _element_of(args: tuple[n.Expr, ...]) -> Type:
+    t = args[0].type if args else None
+    return t.element if isinstance(t, List) else Vec(64, False, False)
+
+
+__all__ = ["_PICKS", "ListLowerer", "_form", "_order", "type_of_place"]

@@ -6,11 +6,11 @@ from dataclasses import dataclass, replace
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.types import Real, Vec
+from mevrik.design.types import Array, Real, Vec, width_of
 from mevrik.design.unit import Design, Process, Signal, Subprogram, Unit
 from mevrik.engine.layout import Instance, Layout, plane_bytes, planes_of
 from mevrik.engine.lower.commit import apply_function, apply_name, commit_function, commit_name, commit_write, has_apply, has_commit
-from mevrik.engine.lower.function import Function
+from mevrik.engine.lower.function import Function, layout_of
 from mevrik.engine.lower.prelude import prelude
 from mevrik.engine.lower.statements import EDGES, StatementLowerer, simple_sense
 
@@ -194,6 +194,9 @@ class ModuleLowerer:
             f.emit(f"store i32 {more}, ptr @depth")
             f.emit(f"call void @k_stack(i32 {more}, i32 {sub.body[0].site if sub.body else 0})")
         for index, (port, direction) in enumerate(zip(sub.ports, sub.directions, strict=True)):
+            if port.dims:
+                self._array_port(f, lower, port, direction, f"%arg{index}")
+                continue
             if direction == "output":
                 continue
             width = port.type.width if isinstance(port.type, Vec) else 64
@@ -203,7 +206,11 @@ class ModuleLowerer:
                 size = max((width + 63) // 64, 1) * 8
                 value = f.load_planes(f"%arg{index}", width, size, 2)
             lower.write((n.LRef(port, None, None, width),), value, 0)  # type: ignore[arg-type]
-        if sub.automatic and sub.result is not None and isinstance(sub.result.type, Vec):
+        if sub.automatic and sub.result is not None and sub.result.dims and isinstance(sub.result.type, Vec):
+            array = Array(sub.result.type, sub.result.dims)
+            place = n.LRef(sub.result, None, None, sub.result.type.width)
+            lower.run([n.AssignArray(0, place, array, n.ArrayConst(array, (_initial(sub.result),)))])
+        elif sub.automatic and sub.result is not None and isinstance(sub.result.type, Vec):
             lower.write((n.LRef(sub.result, None, None, sub.result.type.width),), lower.value(_initial(sub.result)), 0)
         lower.run(sub.body)
         if not f.terminated:
@@ -213,6 +220,8 @@ class ModuleLowerer:
                 self._return_value(f, lower, port, f"%arg{index}")
             if sub.result is not None:
                 self._return_value(f, lower, sub.result, "%result")
+            given = [p for p, d in zip(sub.ports, sub.directions) if d != "input"] + ([sub.result] if sub.result else [])
+            f.free_lists({f.stack[p] for p in given if p in f.stack})
             if recursive:
                 d = f.op("load i32, ptr @depth")
                 less = f.op(f"sub i32 {d}, 1")
@@ -222,12 +231,33 @@ class ModuleLowerer:
         args = "".join(f", ptr %arg{index}" for index in range(len(sub.ports)))
         self.parts.append(f.text(f"define internal void @{name}(ptr %m, ptr %inst, ptr %result{args})"))
 
+    def _array_port(self, f: Function, lower: StatementLowerer, port: Signal, direction: str, arg: str) -> None:
+        """The caller hands over a copy, which an automatic subprogram uses as its variable."""
+        array = Array(port.type, port.dims)
+        size, planes, _ = layout_of(port.type)
+        if port.kind == "local":
+            f.stack[port] = arg
+            start = _initial(port) if isinstance(port.type, Vec) else n.RealConst(port.type, 0.0)
+            if direction == "output":
+                place = n.LRef(port, None, None, width_of(port.type))
+                lower.run([n.AssignArray(0, place, array, n.ArrayConst(array, (start,)))])
+        elif direction != "output":
+            lower._write_array(n.LRef(port, None, None, width_of(port.type)), array, arg, size, planes, 0)
+
     def _return_value(self, f: Function, lower: StatementLowerer, signal: Signal, to: str) -> None:
         skip, go = f.label("skip"), f.label("give")
         wanted = f.op(f"icmp ne ptr {to}, null")
         f.branch(wanted, go, skip)
         f.start(go)
-        if isinstance(signal.type, Real):
+        if signal.dims:
+            size, planes, _ = layout_of(signal.type)
+            at, there, planes_there = lower.array(n.Ref(Array(signal.type, signal.dims), signal))
+            if at != to:
+                f.emit(
+                    f"call void @k_array_copy(ptr {to}, i32 {size}, i32 {planes}, ptr {at}, i32 {there}, i32 {planes_there}, "
+                    f"i64 {signal.elements})"
+                )
+        elif isinstance(signal.type, Real):
             f.emit(f"store double {lower.real(n.Ref(signal.type, signal))}, ptr {to}")
         else:
             value = lower.value(n.Ref(signal.type, signal))
@@ -285,6 +315,7 @@ class ModuleLowerer:
         if not f.terminated:
             if last:
                 f.emit(last)
+            f.free_lists(set())
             f.ret(code)
         self.exits, self.left = saved_exits, saved_left
         self._sizes.append((f"@@size{number}@@", f))

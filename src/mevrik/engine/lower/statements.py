@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.types import EventType, Real, Vec
-from mevrik.design.unit import Signal
+from mevrik.design.types import Array, EventType, Real, Vec, width_of
+from mevrik.design.unit import Signal, Subprogram
 from mevrik.engine.layout import plane_bytes
 from mevrik.engine.lower.expressions import ExpressionLowerer
-from mevrik.engine.lower.function import Val
+from mevrik.engine.lower.function import Val, layout_of
 
 EDGES = {"any": 0, "posedge": 1, "negedge": 2, "edge": 3}
 _RADIX = {"b": 2, "o": 8, "h": 16}
@@ -203,9 +203,6 @@ class StatementLowerer(ExpressionLowerer):
         f.start(inside)
         return skip
 
-    def evaluate(self, e: n.Expr) -> Val | str:
-        return self.real(e) if isinstance(e.type, Real) else self.value(e)
-
     def _do_assign(self, s: n.Assign) -> None:
         if s.delay is None and not s.events:
             self.write(s.target, self.evaluate(s.value), s.site)
@@ -310,13 +307,43 @@ class StatementLowerer(ExpressionLowerer):
     def _do_fieldset(self, s: n.FieldSet) -> None:
         f = self.f
         value = self.evaluate(s.value)
-        at = self.field_address(s.object, s.word, s.site)
+        at, ok = self.field_element(n.FieldPlace(s.object, s.word, s.type, s.site, s.element))
+        skip = self._guard(ok)
         if isinstance(value, str):
             f.emit(f"store double {value}, ptr {at}")
+        else:
+            assert isinstance(s.type, Vec)
+            clean = value if s.type.four else self.known(value)
+            f.store_planes(at, clean, 8 * ((s.type.width + 63) // 64), 2 if s.type.four else 1)
+        if skip:
+            f.start(skip)
+
+    def _do_assignarray(self, s: n.AssignArray) -> None:
+        at, size, planes = self.array(s.value)
+        if isinstance(s.target, n.LRef):
+            self._write_array(s.target, s.type, at, size, planes, s.site)
             return
-        assert isinstance(s.type, Vec)
-        clean = value if s.type.four else self.known(value)
-        f.store_planes(at, clean, 8 * ((s.type.width + 63) // 64), 2 if s.type.four else 1)
+        f = self.f
+        to, ok = self.field_element(s.target)
+        _, planes_to, width = layout_of(s.type.element)
+        skip = self._guard(ok)
+        to_form = f"ptr {to}, i32 {8 * ((width + 63) // 64)}, i32 {planes_to}"
+        f.emit(f"call void @k_array_copy({to_form}, ptr {at}, i32 {size}, i32 {planes}, i64 {s.type.count})")
+        if skip:
+            f.start(skip)
+
+    def _write_array(self, target: n.LRef, t: Array, at: str, size: int, planes: int, site: int) -> None:
+        f = self.f
+        start, ok = self.offset(target.element) if target.element is not None else ("0", None)
+        skip = self._guard(ok)
+        s = f.storage(target.signal)
+        if s.number:
+            f.emit(f"call void @k_array_write(i32 {s.number}, i32 {site}, i64 {start}, i64 {t.count}, ptr {at}, i32 {size}, i32 {planes})")
+        else:
+            to = f.op(f"getelementptr i8, ptr {s.address}, i64 {f.op(f'mul i64 {start}, {s.bytes * s.planes}')}")
+            f.emit(f"call void @k_array_copy(ptr {to}, i32 {s.bytes}, i32 {s.planes}, ptr {at}, i32 {size}, i32 {planes}, i64 {t.count})")
+        if skip:
+            f.start(skip)
 
     def _do_drive(self, s: n.Drive) -> None:
         f = self.f
@@ -732,8 +759,11 @@ class StatementLowerer(ExpressionLowerer):
             return
         number, size = self.module.task_frame(task)
         values: list[tuple[Signal, Val | str]] = []
+        arrays: list[tuple[Signal, tuple[str, int, int]]] = []
         for port, arg in zip(task.ports, s.args, strict=True):
-            if isinstance(arg, n.Expr):
+            if isinstance(arg, n.Expr) and port.dims:
+                arrays.append((port, self.array(arg)))
+            elif isinstance(arg, n.Expr):
                 values.append((port, self.evaluate(arg)))
         child = f.op(f"call ptr @k_call(i32 {number}, i32 {size}, ptr %f)")
         slot = f.reserve(8)
@@ -743,13 +773,17 @@ class StatementLowerer(ExpressionLowerer):
             if port.kind == "local":
                 self._store_in_frame(child, self.module.task_offset(task, port), port, value)
             else:
-                width = port.type.width if isinstance(port.type, Vec) else 64
-                self.write((n.LRef(port, None, None, width),), value, s.site)
+                self.write((n.LRef(port, None, None, width_of(port.type)),), value, s.site)
+        for port, (array_at, bytes_, planes) in arrays:
+            self._hand_over(child, task, port, array_at, bytes_, planes, s.site)
         f.wait_here(1)
         p = f.op(f"getelementptr i8, ptr %f, i64 {slot}")
         child = f.op(f"load ptr, ptr {p}")
         for port, places in zip(task.ports, s.copy_back, strict=True):
             if places is None:
+                continue
+            if port.dims:
+                self._take_array(child, task, port, places[0], s.site)
                 continue
             if port.kind == "local":
                 at = f.op(f"getelementptr i8, ptr {child}, i64 {self.module.task_offset(task, port)}")
@@ -758,6 +792,27 @@ class StatementLowerer(ExpressionLowerer):
                 result = self.evaluate(n.Ref(port.type, port))
             self.write(places, self._fit(result, port, places), s.site)
         f.emit(f"call void @k_free(ptr {child})")
+
+    def _hand_over(self, child: str, task: Subprogram, port: Signal, at: str, size: int, planes: int, site: int) -> None:
+        """An array as an argument of a task that waits."""
+        f = self.f
+        array = Array(port.type, port.dims)
+        if port.kind != "local":
+            self._write_array(n.LRef(port, None, None, width_of(port.type)), array, at, size, planes, site)
+            return
+        to_size, to_planes, _ = layout_of(port.type)
+        to = f.op(f"getelementptr i8, ptr {child}, i64 {self.module.task_offset(task, port)}")
+        f.emit(f"call void @k_array_copy(ptr {to}, i32 {to_size}, i32 {to_planes}, ptr {at}, i32 {size}, i32 {planes}, i64 {array.count})")
+
+    def _take_array(self, child: str, task: Subprogram, port: Signal, place: n.LRef, site: int) -> None:
+        f = self.f
+        array = Array(port.type, port.dims)
+        size, planes, _ = layout_of(port.type)
+        if port.kind == "local":
+            at = f.op(f"getelementptr i8, ptr {child}, i64 {self.module.task_offset(task, port)}")
+        else:
+            at, size, planes = self.array(n.Ref(array, port))
+        self._write_array(place, array, at, size, planes, site)
 
     def _load_at(self, at: str, port: Signal) -> Val | str:
         f = self.f
@@ -803,8 +858,8 @@ class StatementLowerer(ExpressionLowerer):
             at = self.argument(port, arg) if isinstance(arg, n.Expr) else "null"
             if places is not None:
                 if at == "null":
-                    width = port.type.width if isinstance(port.type, Vec) else 64
-                    at = f.alloca(16 * max((width + 63) // 64, 1))
+                    size, planes, width = layout_of(port.type)
+                    at = f.alloca(size * planes * port.elements if port.dims else 16 * max((width + 63) // 64, 1))
                 outs.append((at, port, places))
             args.append(at)
         extra = "".join(f", ptr {a}" for a in args)
@@ -815,6 +870,10 @@ class StatementLowerer(ExpressionLowerer):
 
     def take_output(self, at: str, port: Signal, places: tuple[n.LRef, ...]) -> None:
         f = self.f
+        if port.dims:
+            size, planes, _ = layout_of(port.type)
+            self._write_array(places[0], Array(port.type, port.dims), at, size, planes, self.site)
+            return
         value: Val | str
         if isinstance(port.type, Real):
             value = f.op(f"load double, ptr {at}")

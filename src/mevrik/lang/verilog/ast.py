@@ -123,6 +123,13 @@ class Cast(Expr):
 
 
 @dataclass(slots=True)
+class TypeExpr(Expr):
+    """A type where an expression is read: an argument of $bits, a key of a pattern, the value of a type parameter."""
+
+    type: DataType
+
+
+@dataclass(slots=True)
 class MinTypMax(Expr):
     low: Expr
     typical: Expr
@@ -150,6 +157,32 @@ class New(Expr):
 
 
 @dataclass(slots=True)
+class With(Expr):
+    """`array.method(item) with (body)` (IEEE 1800-2017 7.12)."""
+
+    call: Expr
+    body: Expr
+
+
+@dataclass(slots=True)
+class Stream(Expr):
+    """`{<<slice{parts}}` or `{>>slice{parts}}` (IEEE 1800-2017 11.4.14); no slice means single bits."""
+
+    left: bool
+    slice: DataType | Expr | None
+    parts: list[Expr]
+
+
+@dataclass(slots=True)
+class AssignExpr(Expr):
+    """`(target = value)` within an expression (IEEE 1800-2017 11.3.6)."""
+
+    target: Expr
+    value: Expr
+    op: str = ""
+
+
+@dataclass(slots=True)
 class NamedArg(Expr):
     """`.name(value)` in a call (IEEE 1800-2017 13.5.4)."""
 
@@ -159,10 +192,11 @@ class NamedArg(Expr):
 
 @dataclass(slots=True)
 class Increment(Expr):
-    """`x++`, `--x`: only as a statement or a loop step."""
+    """`x++`, `--x`; `before` when the value is that after the step."""
 
     target: Expr
     op: str
+    before: bool = False
 
 
 # ---- types and declarations --------------------------------------------------------------------
@@ -172,6 +206,7 @@ class Increment(Expr):
 class Range(Node):
     left: Expr
     right: Expr | None  # None: `[n]`, a SystemVerilog size
+    key: DataType | None = None  # `[string]`: an associative array with such keys
 
 
 @dataclass(slots=True)
@@ -192,6 +227,8 @@ class DataType(Node):
     base: DataType | None = None
     members: list[tuple[DataType, Declarator]] = field(default_factory=list)
     args: list[tuple[str | None, DataType | Expr]] = field(default_factory=list)  # of a class with parameters
+    known: object = None  # keyword "known": a resolved type; "type": the expression whose type it is
+    packed: bool = False
 
 
 @dataclass(slots=True)
@@ -245,6 +282,7 @@ class ParamDecl(Item):
     local: bool
     type: DataType
     names: list[Declarator]
+    is_type: bool = False  # `parameter type T = …`: the values are TypeExpr
 
 
 @dataclass(slots=True)

@@ -8,13 +8,13 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Handle, List, Real, Type, Vec
+from mevrik.design.types import Array, Handle, Real, Type, Vec, count_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
-from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName
+from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName, start_value
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
@@ -137,9 +137,6 @@ def field_words(t: Type) -> int:
 
 
 class ClassElaborator(ListElaborator):
-    def subprogram(self, entity: SubDecl) -> Subprogram:
-        raise NotImplementedError
-
     def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
         raise NotImplementedError
 
@@ -162,95 +159,25 @@ class ClassElaborator(ListElaborator):
         """The class of an expression that is a handle; None, without a message, for anything else."""
         if isinstance(e, ast.Name) and e.name == "this":
             return self.this_class()
-        found = self.field_of(e)
-        if found is not None:
-            return self.class_of_type(found[1].shape.type)
-        if isinstance(e, ast.Index):
-            signal = self.list_of(e.base)
-            if signal is not None and isinstance(signal.type, List):
-                return self.class_of_type(signal.type.element)
-            base: ast.Expr = e
-            while isinstance(base, ast.Index):
-                base = base.base
-            entity = self.entity_of(base)
-            return self.class_of_type(entity.type) if isinstance(entity, Signal) and entity.dims else None
-        if isinstance(e, ast.Call):
-            if self.method_of(e) is None and not isinstance(self.entity_of(e.target), SubDecl):
-                return None
-            try:
-                return self.class_of_type(self.shape(e))
-            except Abandon:
-                return None
-        entity = self.entity_of(e)
-        return self.class_of_type(entity.type) if isinstance(entity, Signal) and not entity.dims else None
-
-    # ---- properties ----
-
-    def field_of(self, e: ast.Expr) -> tuple[ast.Expr | None, ClassField] | None:
-        """(the object, None for this; the property) if the expression names a property."""
-        if isinstance(e, ast.Name):
-            found = self.scope.find(e.name)
-            return (None, found[0]) if found is not None and isinstance(found[0], ClassField) else None
-        if not isinstance(e, ast.Member):
-            return None
-        if isinstance(e.base, ast.Name) and e.base.name == "super":
+        if isinstance(e, ast.Name) and e.name == "super":
             info = self.this_class()
-            made = info.base.find_field(e.name) if info is not None and info.base is not None else None
-            return (None, made) if made is not None else None
-        info = self.handle_class(e.base)
-        made = info.find_field(e.name) if info is not None else None
-        return (e.base, made) if made is not None else None
+            return info.base if info is not None else None
+        shape = self.value_shape(e)
+        return self.class_of_type(shape.type) if shape is not None and not shape.unpacked else None
 
-    def field_value(self, e: ast.Expr) -> n.Expr | None:
-        found = self.field_of(e)
-        if found is None:
-            return None
-        base, made = found
-        obj = self.this_value(e.pos) if base is None else self.expr(base)
-        return n.FieldValue(made.shape.type, obj, made.word, self.site(e))
-
-    def list_property(self, e: ast.Expr) -> n.FieldPlace | None:
-        found = self.field_of(e)
-        if found is None or not isinstance(found[1].shape.type, List):
-            return None
-        obj = self.this_value(e.pos) if found[0] is None else self.expr(found[0])
-        return n.FieldPlace(obj, found[1].word, found[1].shape.type, self.site(e))
-
-    def static_of(self, e: ast.Expr) -> Signal | None:
-        """A static property, by `Class::name` or through a handle."""
-        if isinstance(e, ast.Name) and "::" in e.name:
-            owner, _, name = e.name.rpartition("::")
-            entity = self.scope.find(owner)
-            return self._static(entity[0], name) if entity is not None and isinstance(entity[0], ClassInfo) else None
-        if isinstance(e, ast.Member):
-            info = self.handle_class(e.base)
-            return self._static(info, e.name) if info is not None else None
-        return None
-
-    def _static(self, info: ClassInfo, name: str) -> Signal | None:
+    def static_member(self, info: ClassInfo, name: str, pos: int) -> object:
+        """A static property or a constant of a class."""
         made = info.find_static(name)
-        if not isinstance(made, Signal):
-            return None
-        return made if info.home is self else self.from_package(made, info.home)
-
-    def from_package(self, signal: Signal, home: UnitElaborator) -> Signal:
-        raise NotImplementedError
+        if isinstance(made, Signal):
+            return made if info.home is self else self.from_package(made, info.home)
+        if made is None:
+            known = [x for c in info.line() for x in (*c.methods, *c.fields, *c.scope.names)]
+            raise self.error(pos, f"the class '{info.tree.name}' has no member '{name}'{nearest(name, known)}", "unknown-name")
+        return made
 
     def kinds_of(self, info: ClassInfo) -> list[int]:
         """The numbers of a class and of all that extend it."""
         return [c.number for c in self.context.classes.values() if info in c.line()]
-
-    def field_assign(self, s: ast.Assign) -> list[n.Stmt] | None:
-        """An assignment to a property; None if the target is none."""
-        found = self.field_of(s.target)
-        if found is None or isinstance(found[1].shape.type, List):
-            return None
-        base, made = found
-        if s.nonblocking or s.control is not None:
-            raise self.error(s.pos, "a property of an object is assigned with a plain '='", "operand-type")
-        obj = self.this_value(s.pos) if base is None else self.expr(base)
-        value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
-        return [n.FieldSet(self.site(s), obj, made.word, made.shape.type, self.for_target(value, made.shape.type))]
 
     # ---- methods ----
 
@@ -318,19 +245,20 @@ class ClassElaborator(ListElaborator):
         assert method is not None
         sub = method.info.home.subprogram(method.decl)
         call = ast.Call(e.pos, ast.Name(e.pos, "new"), e.args)
-        values = self.method_arguments(sub, call, 1)
+        values = self.method_arguments(method.decl, call, 1)
         made = n.NewObject(info.type, info.number, info.words, None, self.site(e))
         return n.Call(info.type, sub, (made, *values), e.pos)
 
-    def method_arguments(self, sub: Subprogram, call: ast.Call, skip: int) -> list[n.Expr]:
+    def method_arguments(self, decl: SubDecl, call: ast.Call, skip: int) -> list[n.Expr]:
         """The values for the ports behind `this`."""
+        sub = decl.sub
         values: list[n.Expr] = []
         for index, arg in enumerate(self.arguments(sub, call)):
             if index < skip:
                 continue
             port, default = sub.ports[index], sub.defaults[index]
             if arg is not None:
-                values.append(self.for_target(arg, port.type))
+                values.append(self.argument_value(decl, index, arg))
             elif default is not None:
                 values.append(default)
             else:
@@ -338,6 +266,11 @@ class ClassElaborator(ListElaborator):
                     call.pos, f"'{sub.name}' needs a value for its argument '{port.name.rpartition('.')[2]}'", "arguments"
                 )
         return values
+
+    def argument_value(self, decl: SubDecl, index: int, arg: ast.Expr) -> n.Expr:
+        """What an argument hands over to its port."""
+        shape = decl.shapes[index]
+        return self.for_target(arg, shape.whole, shape)
 
 
 def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope, mark: str = "") -> ClassInfo:
@@ -379,12 +312,9 @@ def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
     inner = item.item
     if isinstance(inner, ast.VarDecl) and not item.static:
         for d in inner.names:
-            shape, dims = elab.shape_with_dims(elab.resolve_type(inner.type), d.dims)
-            if dims or shape.unpacked:
-                message = "fixed arrays as properties of a class are not supported yet (8.5); a queue or dynamic array is"
-                raise elab.error(d.pos, message, "unsupported")
+            shape = elab.shape_with_dims(elab.resolve_type(inner.type), d.dims)
             made = ClassField(d.name, info.words, shape, d.init, d.pos)
-            info.words += field_words(shape.type)
+            info.words += field_words(shape.type) * count_of(shape.unpacked)
             info.fields[d.name] = made
             elab.declare(info.scope, d.name, made, d.pos)
     elif isinstance(inner, ast.Function):
@@ -408,33 +338,30 @@ def constructor_start(elab: UnitElaborator, info: ClassInfo, tree: ast.Function)
     found: list[n.Stmt] = []
     body = tree.body.body if isinstance(tree.body, ast.Block) else []
     first = body[0] if body else None
-    if info.base is not None and not _is_super_new(first):
+    if info.base is not None and not is_super_new(first):
         found += elab.statement(
             ast.CallStmt(tree.pos, ast.Call(tree.pos, ast.Member(tree.pos, ast.Name(tree.pos, "super"), "new"), []))
         )
     elif info.base is not None and first is not None:
         found += elab.statement(first)
-        body.pop(0)
     for made in info.fields.values():
-        t = made.shape.type
-        value: n.Expr
-        if isinstance(t, List):
-            if made.init is not None:
-                found += elab.statement(ast.Assign(made.pos, ast.Name(made.pos, made.name), made.init, False))
-            continue
-        if made.init is not None:
-            value = elab.for_target(made.init, t)
-        elif isinstance(t, Vec) and t.four:
-            ones = (1 << t.width) - 1
-            value = n.Const(t, ones, ones)
-        else:
-            continue
         site = elab.context.site(made.pos, made.pos + len(made.name), elab.process_name)
-        found.append(n.FieldSet(site, elab.this_value(made.pos), made.word, t, value))
+        if made.init is not None:
+            target = ast.Name(made.pos, made.name)
+            found += elab.statement(ast.Assign(made.pos, target, made.init, False))
+            continue
+        value = start_value(made.shape)
+        if value is not None and made.shape.unpacked:
+            place = n.FieldPlace(elab.this_value(made.pos), made.word, made.shape.type, site)
+            array = made.shape.whole
+            assert isinstance(array, Array)
+            found.append(n.AssignArray(site, place, array, n.ArrayConst(array, (value,))))
+        elif value is not None:
+            found.append(n.FieldSet(site, elab.this_value(made.pos), made.word, made.shape.type, value))
     return found
 
 
-def _is_super_new(s: ast.Stmt | None) -> bool:
+def is_super_new(s: ast.Stmt | None) -> bool:
     if not isinstance(s, ast.CallStmt) or not isinstance(s.call, ast.Call):
         return False
     target = s.call.target

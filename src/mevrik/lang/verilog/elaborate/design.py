@@ -133,6 +133,5 @@ def elaborate(
         diagnostics.error(module.pos, "an expression or a hierarchy is nested too deeply", "too-deep")
     if diagnostics.failed:
         return None
-    context.order.append(made.unit)
     packages = [InstanceDecl(name, p.unit, p.unit.pos) for name, p in context.package_units.items()]
     return Design([*packages, InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick)

@@ -6,82 +6,24 @@ context gives it.
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass, field
-
 from mevrik.design import nodes as n
-from mevrik.design.evaluate import MATH, Evaluator, NotConstant
-from mevrik.design.types import BIT, INTEGER, REAL, TEXT, EventType, Handle, List, Real, Text, Type, Vec
-from mevrik.design.unit import Signal, Subprogram
-from mevrik.design.values import Logic
-from mevrik.lang.diagnostics import nearest
+from mevrik.design.evaluate import Evaluator, NotConstant
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, List, Real, Text, Type, Vec
+from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.classes import ClassElaborator
-from mevrik.lang.verilog.elaborate.context import Abandon, Context
-from mevrik.lang.verilog.elaborate.scope import BlockName, Field, InstanceName, Param, Scope, Shape, SubDecl, TypeName
-from mevrik.lang.verilog.elaborate.texts import BYTE
+from mevrik.lang.verilog.elaborate.folding import as_const, fold, fold_if_constant, fold_resize, int_of
+from mevrik.lang.verilog.elaborate.patterns import PatternElaborator
+from mevrik.lang.verilog.elaborate.scope import Param, Shape
 
 _CONTEXT = {"+", "-", "*", "/", "%", "&", "|", "^", "^~", "~^"}
 _COMPARE = {"==", "!=", "===", "!==", "<", "<=", ">", ">=", "==?", "!=?"}
 _SHIFT = {"<<", ">>", "<<<", ">>>"}
-_FREE = -(1 << 62)
-CASTS: dict[str, Vec] = {
-    "int": Vec(32, True, False), "integer": Vec(32, True), "byte": Vec(8, True, False), "shortint": Vec(16, True, False),
-    "longint": Vec(64, True, False), "bit": Vec(1, False, False), "logic": Vec(1), "reg": Vec(1), "time": Vec(64),
-}  # fmt: skip
-
-# Types of system functions; None: as the argument.
-SYSTEM_TYPES: dict[str, Type | None] = {
-    "$time": Vec(64), "$stime": Vec(32), "$realtime": REAL, "$random": INTEGER, "$urandom": Vec(32, False, False),
-    "$urandom_range": Vec(32, False, False), "$signed": None, "$unsigned": None, "$clog2": INTEGER, "$bits": INTEGER,
-    "$countones": Vec(32, True, False), "$onehot": Vec(1, False, False), "$onehot0": Vec(1, False, False),
-    "$isunknown": Vec(1, False, False), "$rtoi": INTEGER, "$itor": REAL, "$realtobits": Vec(64), "$bitstoreal": REAL,
-    "$test$plusargs": INTEGER, "$value$plusargs": INTEGER, "$fopen": INTEGER, "$feof": INTEGER, "$fgetc": INTEGER,
-    "$size": INTEGER, "$left": INTEGER, "$right": INTEGER, "$high": INTEGER, "$low": INTEGER,
-    **dict.fromkeys(MATH, REAL),
-}  # fmt: skip
-
-
+_LOGIC = {"&&", "||", "->", "<->", "inside"}
 NULL = Handle(64, False, False, "")
+_Selection = (ast.Name, ast.Member, ast.Index, ast.PartSelect)
 
 
-@dataclass(slots=True)
-class Selected:
-    """A signal or constant with the selections made so far; what is left to select decides what it stands for."""
-
-    signal: Signal | None
-    constant: n.Expr | None
-    dims: tuple[tuple[int, int], ...]
-    packed: tuple[tuple[int, int], ...]
-    element: n.Offset | None
-    bits: n.Offset | None
-    width: int
-    signed: bool
-    fields: dict[str, Field] = field(default_factory=dict)
-    partial: bool = False  # a part-select: nothing more may follow
-
-
-class ExpressionElaborator(ClassElaborator):
-    context: Context
-    scope: Scope
-
-    # What the other parts of the elaborator provide.
-    def resolve(self, tree: ast.Expr, scope: Scope) -> tuple[object, list[ast.Expr]]:
-        raise NotImplementedError
-
-    def subprogram(self, entity: SubDecl) -> Subprogram:
-        raise NotImplementedError
-
-    def shape_of_signal(self, signal: Signal) -> Shape:
-        raise NotImplementedError
-
-    def resolve_type(self, tree: ast.DataType) -> Shape:
-        raise NotImplementedError
-
-    def error(self, pos: int, message: str, code: str) -> Abandon:
-        self.context.diagnostics.error(pos, message, code)
-        return Abandon()
-
+class ExpressionElaborator(PatternElaborator):
     # ---- self-determined types ----
 
     def shape(self, e: ast.Expr) -> Type:
@@ -92,45 +34,22 @@ class ExpressionElaborator(ClassElaborator):
                 return REAL
             case ast.StringLiteral(value=value):
                 return Vec(max(8 * len(value), 8))
-            case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
-                if isinstance(e, ast.Name) and e.name in ("$", "null", "this"):
-                    return INTEGER if e.name == "$" else NULL if e.name == "null" else n.vec(self.this_value(e.pos))
-                property_ = self.field_of(e)
-                if property_ is not None:
-                    return property_[1].shape.type
-                static = self.static_of(e)
-                if static is not None:
-                    return static.type
-                if self.method_of(e) is not None:
-                    return self._shape_of_call(ast.Call(e.pos, e, []))
-                method = self.shape_of_method(e) or self.shape_of_list_method(e)
-                return method if method is not None else self._shape_of_selection(e)
+            case ast.Name(name=name):
+                found = self.scope.find(name)  # the common cases first
+                if found is not None and isinstance(found[0], Signal) and not found[0].dims:
+                    return found[0].type
+                if found is not None and isinstance(found[0], Param) and found[0].shape is None:
+                    return found[0].value.type
+                return self.shape_of(e).whole
             case ast.Unary(op=op, operand=operand):
                 t = self.shape(operand)
                 if op in ("+", "-"):
-                    return t
-                if op == "~":
-                    return self._vec(t, e)
-                return BIT
+                    return t if isinstance(t, Real) else self.vector_type(t, operand)
+                return self.vector_type(t, operand) if op == "~" else BIT
             case ast.Binary(op=op, left=left, right=right):
-                if op in _COMPARE or op in ("&&", "||", "inside"):
-                    return BIT
-                a = self.shape(left)
-                if op in _SHIFT:
-                    return self._vec(a, e)
-                b = self.shape(right)
-                if isinstance(a, Real) or isinstance(b, Real):
-                    return REAL
-                if op == "**":
-                    return a
-                return _wider(self._vec(a, e), self._vec(b, e))
-            case ast.Ternary(then=then, other=other):
-                a, b = self.shape(then), self.shape(other)
-                if isinstance(a, Text) or isinstance(b, Text):
-                    return TEXT
-                if isinstance(a, Real) or isinstance(b, Real):
-                    return REAL
-                return _wider(self._vec(a, e), self._vec(b, e))
+                return self._shape_of_binary(op, left, right)
+            case ast.Ternary():
+                return self.shape_of(e).whole
             case ast.Concat(parts=parts):
                 if any(self._is_text(p) for p in parts):
                     return TEXT
@@ -140,24 +59,72 @@ class ExpressionElaborator(ClassElaborator):
                     return TEXT
                 times = self.constant_int(count, "the count of a replication")
                 return Vec(max(times, 0) * sum(self._part_width(p) for p in parts))
-            case ast.Call():
-                return self._shape_of_call(e)
-            case ast.Cast():
-                return self._shape_of_cast(e)
+            case ast.Stream(parts=parts):
+                return Vec(sum(n.vec(self.as_bits(p)).width for p in parts))
             case ast.MinTypMax(typical=typical):
                 return self.shape(typical)
-        if isinstance(e, ast.Pattern):
-            message = (
-                "a pattern '{…} fills a variable; as an operand or argument here it is not supported yet (IEEE 1800-2017 10.9)"
-            )
-            raise self.error(e.pos, message, "unsupported")
-        raise self.error(e.pos, "this has no value that could be used here", "no-value")
+        return self.shape_of(e).whole
 
-    def _vec(self, t: Type, e: ast.Expr) -> Vec:
-        if isinstance(t, Vec):
-            return t
-        what = "a real number" if isinstance(t, Real) else "an event"
-        raise self.error(e.pos, f"this operator can't take {what}; it works on bits", "operand-type")
+    def shape_of(self, e: ast.Expr) -> Shape:
+        """All that is known about the self-determined type of an expression."""
+        match e:
+            case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
+                if isinstance(e, ast.Name) and e.name in ("$", "null"):
+                    return Shape(INTEGER if e.name == "$" else NULL)
+                if isinstance(e, (ast.Name, ast.Member)):
+                    method = self.shape_of_method(e) or self.shape_of_list_method(e)
+                    if method is not None:
+                        return method
+                    if self.method_of(e) is not None:
+                        return self.shape_of_call(ast.Call(e.pos, e, []))
+                return self.selected(e).shape
+            case ast.Call():
+                return self.shape_of_call(e)
+            case ast.With():
+                found = self.shape_of_list_method(e)
+                if found is None:
+                    raise self.error(e.pos, "'with' follows a method of an array or queue (7.12)", "operand-type")
+                return found
+            case ast.Cast():
+                return self.shape_of_cast(e)
+            case ast.Ternary(then=then, other=other):
+                return self._shape_of_choice(e, then, other)
+            case ast.Increment(target=target) | ast.AssignExpr(target=target):
+                return self.shape_of(target)
+            case ast.Pattern():
+                message = "the type of this pattern '{…} is not known here: write it before, as in type_name'{…} (IEEE 1800-2017 10.9)"
+                raise self.error(e.pos, message, "pattern")
+            case ast.New():
+                raise self.error(e.pos, "'new' is assigned to a variable of a class, or of a dynamic array", "operand-type")
+            case ast.NamedArg() | ast.TypeExpr():
+                raise self.error(e.pos, "this has no value that could be used here", "no-value")
+        return Shape(self.shape(e))
+
+    def _shape_of_binary(self, op: str, left: ast.Expr, right: ast.Expr) -> Type:
+        if op in _COMPARE or op in _LOGIC:
+            return BIT
+        a = self.shape(left)
+        if op in _SHIFT:
+            return self.vector_type(a, left)
+        b = self.shape(right)
+        if isinstance(a, Real) or isinstance(b, Real):
+            return REAL
+        if op == "**":
+            return self.vector_type(a, left)
+        return _wider(self.vector_type(a, left), self.vector_type(b, right))
+
+    def _shape_of_choice(self, e: ast.Ternary, then: ast.Expr, other: ast.Expr) -> Shape:
+        if isinstance(then, ast.Name) and then.name == "null":
+            return self.shape_of(other)
+        first, second = self.shape_of(then), self.shape_of(other)
+        a, b = first.whole, second.whole
+        if isinstance(a, Text) or isinstance(b, Text):
+            return Shape(TEXT)
+        if isinstance(a, Real) or isinstance(b, Real):
+            return Shape(REAL)
+        if isinstance(a, (Array, List, Handle)) or first.fields:
+            return first
+        return Shape(_wider(self.vector_type(a, then), self.vector_type(b, other)), labels=first.labels)
 
     def _part_width(self, part: ast.Expr) -> int:
         if isinstance(part, ast.Number) and part.width is None:
@@ -167,119 +134,10 @@ class ExpressionElaborator(ClassElaborator):
                 part.pos, "a number inside a concatenation needs a size, such as 8'd1 (5.1.14)", "unsized-concat"
             )
             return 32
-        return self._vec(self.shape(part), part).width
+        return self.vector_type(self.shape(part), part).width
 
     def _is_text(self, e: ast.Expr) -> bool:
         return not isinstance(e, (ast.Number, ast.StringLiteral)) and isinstance(self.shape(e), Text)
-
-    def entity_of(self, e: ast.Expr) -> object | None:
-        """What a name stands for, or a member of something that can be named; None, without a message, if nothing."""
-        if isinstance(e, ast.Name):
-            found = self.scope.find(e.name)
-            return found[0] if found is not None else None
-        if not isinstance(e, ast.Member):
-            return None
-        outer = self.entity_of(e.base)
-        if isinstance(outer, Signal):
-            fields = self.shape_of_signal(outer).fields
-            return fields.get(e.name)
-        return outer if outer is not None and not isinstance(outer, Param) else None
-
-    def _shape_of_selection(self, e: ast.Expr) -> Type:
-        if isinstance(e, ast.Index) and self.text_base(e) is not None:
-            return BYTE
-        if isinstance(e, ast.Index):
-            signal = self.list_of(e.base)
-            if signal is not None and isinstance(signal.type, List):
-                return signal.type.element
-        signal = self.list_of(e)
-        if signal is not None:
-            return signal.type
-        s = self.selected(e)
-        if s.signal is not None and isinstance(s.signal.type, (Text, Handle)) and not s.dims and s.bits is None:
-            return s.signal.type
-        if s.signal is not None and not isinstance(s.signal.type, Vec) and s.bits is None:
-            return s.signal.type
-        if s.constant is not None and s.bits is None:
-            return s.constant.type
-        return self.selected_type(s)
-
-    def selected_type(self, s: Selected) -> Vec:
-        four = not (s.signal is not None and isinstance(s.signal.type, Vec) and not s.signal.type.four)
-        return Vec(s.width, s.signed, four)
-
-    def _shape_of_cast(self, e: ast.Cast) -> Type:
-        target = e.target
-        if isinstance(target, ast.Name):
-            if target.name in CASTS:
-                return CASTS[target.name]
-            if target.name == "real":
-                return REAL
-            if target.name in ("signed", "unsigned"):
-                t = self._vec(self.shape(e.operand), e)
-                return Vec(t.width, target.name == "signed", t.four)
-            found = self.scope.find(target.name)
-            if found is not None and isinstance(found[0], TypeName):
-                return found[0].shape.type
-        if isinstance(target, ast.DataType):
-            return self.resolve_type(target).type
-        t = self._vec(self.shape(e.operand), e)
-        return Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four)
-
-    def text_base(self, e: ast.Index) -> Signal | None:
-        """The string that an index selects a character of."""
-        depth = 0
-        base: ast.Expr = e
-        while isinstance(base, ast.Index):
-            depth += 1
-            base = base.base
-        entity = self.entity_of(base) if isinstance(base, (ast.Name, ast.Member)) else None
-        return entity if isinstance(entity, Signal) and isinstance(entity.type, Text) and depth > len(entity.dims) else None
-
-    def _shape_of_call(self, e: ast.Call) -> Type:
-        method = self.shape_of_method(e) or self.shape_of_list_method(e)
-        if method is not None:
-            return method
-        own = self.method_of(e)
-        if own is not None:
-            made = own[1].info.home.subprogram(own[1].decl)
-            if made.type is None:
-                raise self.error(e.pos, f"'{made.name}' has no value", "task-value")
-            return made.type
-        if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
-            return TEXT
-        if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
-            name = e.target.name
-            if name not in SYSTEM_TYPES:
-                raise self.unknown_system(e.target)
-            t = SYSTEM_TYPES[name]
-            if t is None:
-                arg = self._vec(self.shape(self.argument(e, 0)), e)
-                return Vec(arg.width, name == "$signed", arg.four)
-            return t
-        sub = self.called(e)
-        if sub.type is None:
-            raise self.error(e.pos, f"'{sub.name}' is a task; only a function has a value", "task-value")
-        return sub.type
-
-    def unknown_system(self, target: ast.Name) -> Abandon:
-        hint = nearest(target.name, SYSTEM_TYPES)
-        return self.error(target.pos, f"the system function {target.name} is not supported{hint}", "unsupported")
-
-    def argument(self, e: ast.Call, index: int) -> ast.Expr:
-        arg = e.args[index] if index < len(e.args) else None
-        if arg is None:
-            name = e.target.name if isinstance(e.target, ast.Name) else "the function"
-            raise self.error(e.pos, f"{name} needs {index + 1} argument{'s' if index else ''}", "arguments")
-        return arg
-
-    def called(self, e: ast.Call) -> Subprogram:
-        scope = self.scope.of_call(e.target.name) if isinstance(e.target, ast.Name) else self.scope
-        entity, rest = self.resolve(e.target, scope)
-        if not isinstance(entity, SubDecl) or rest:
-            name = e.target.name if isinstance(e.target, (ast.Name, ast.Member)) else "this"
-            raise self.error(e.pos, f"'{name}' is no function or task, so it can't be called", "not-callable")
-        return self.subprogram(entity)
 
     # ---- building ----
 
@@ -287,31 +145,44 @@ class ExpressionElaborator(ClassElaborator):
         """The expression with its self-determined type."""
         return self.build(e, self.shape(e))
 
-    def for_target(self, e: ast.Expr, target: Type) -> n.Expr:
-        """The value to assign to something of type `target` (5.4.1, 5.5.3)."""
-        if isinstance(e, ast.New):
+    def for_target(self, e: ast.Expr, target: Type, shape: Shape | None = None) -> n.Expr:
+        """The value to assign to something of type `target` (5.4.1, 5.5.3); `shape` tells more of the target."""
+        if isinstance(e, ast.New) and not isinstance(target, List):
             return self.new_object(e, target)
+        if isinstance(target, Array):
+            return self.array_value(e, target, shape)
+        if isinstance(target, List):
+            return self.list_value(e, target, shape)
+        if isinstance(e, ast.Pattern):
+            return self.pattern_value(e, shape or Shape(target))
+        if (isinstance(e, ast.Ternary) and isinstance(target, (Handle, Text))) or (isinstance(e, ast.Ternary) and _holds_pattern(e)):
+            return n.Choice(target, self.expr(e.cond), self.for_target(e.then, target, shape), self.for_target(e.other, target, shape))
+        if isinstance(target, Text):
+            return self.text(e)
         t = self.shape(e)
         if isinstance(target, Handle):
             return self.handle_value(e, target)
-        if isinstance(target, List):
-            return self.list_clone(e, target) if self.list_of(e) is not None else self.build(e, self.shape(e))
-        if isinstance(target, Text):
-            return self.text(e)
         if isinstance(t, Text) and isinstance(target, Vec):
             return n.SysCall(target, "$text_into", (self.build(e, TEXT),), e.pos)
         if isinstance(target, Real):
-            return self.to_real(self.build(e, t))
+            return self.to_real(self.build(e, t if isinstance(t, Real) else self.vector_type(t, e)))
         if isinstance(target, EventType):
             raise self.error(e.pos, "an event holds no value; use '->' to trigger it", "operand-type")
         if isinstance(t, Real):
             return n.ToVec(target, self.build(e, t))
         if isinstance(t, EventType):
             raise self.error(e.pos, "an event has no value to assign", "operand-type")
+        if isinstance(t, Handle):
+            raise self.error(e.pos, "an object is no number; a variable of its class can hold it (8.4)", "operand-type")
         if isinstance(e, ast.Number) and e.fill:
             return _fill(e, target.width)
+        t = self.vector_type(t, e)
+        if isinstance(e, ast.Stream):
+            return self._stream_for(e, target)
         wide = Vec(max(t.width, target.width), t.signed, t.four)
-        return fold_resize(self.build(e, wide), Vec(target.width, t.signed, target.four))
+        made = fold_resize(self.build(e, wide), Vec(target.width, t.signed, target.four))
+        lists = lists_in(shape) if shape is not None and shape.fields else ()
+        return n.Fresh(made.type, made, lists) if lists else made
 
     def handle_value(self, e: ast.Expr, target: Handle) -> n.Expr:
         """A handle for a variable of a class: null, or an object of that class or one that extends it (8.15)."""
@@ -325,13 +196,17 @@ class ExpressionElaborator(ClassElaborator):
         return self.build(e, t)
 
     def truth(self, e: ast.Expr) -> n.Expr:
-        return self.expr(e)
+        built = self.expr(e)
+        if isinstance(built.type, Array):
+            self.vector_type(built.type, e)
+        return built
 
     def build(self, e: ast.Expr, t: Type) -> n.Expr:
         """The expression in a context of type `t`, which is at least as wide as its own."""
         if isinstance(t, Real):
             return self._build_real(e)
-        assert isinstance(t, Vec)
+        if not isinstance(t, Vec):
+            return self._build_whole(e, t)
         match e:
             case ast.Number(val=val, unk=unk, width=width):
                 if e.fill:
@@ -340,35 +215,12 @@ class ExpressionElaborator(ClassElaborator):
                 if width is None and unk >> 31 and t.width > 32:  # 3.5.1: x and z extend an unsized number
                     high = ((1 << t.width) - 1) & ~((1 << 32) - 1)
                     return n.Const(t, val | (high if val >> 31 & 1 else 0), unk | high)
-                return self._adapt(self._number(e, own, val, unk), t)
+                return self._adapt(self._number(own, val, unk), t)
             case ast.StringLiteral(value=value):
                 const = n.Const(Vec(max(8 * len(value), 8)), int.from_bytes(value, "big"), 0, True)
                 return self._adapt(const, t)
             case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
-                if isinstance(e, ast.Name) and e.name in ("$", "null", "this"):
-                    if e.name == "null":
-                        return n.Const(t, 0)
-                    return self.this_value(e.pos) if e.name == "this" else self._adapt(self.last_index(e), t)
-                held = self.field_value(e)
-                if held is not None:
-                    return self._adapt(held, t)
-                static = self.static_of(e)
-                if static is not None:
-                    return self._adapt(n.Ref(static.type, static), t)
-                if self.method_of(e) is not None:
-                    return self._adapt(self._call(ast.Call(e.pos, e, [])), t)
-                if self.method(e) is not None:
-                    return self._adapt(self.build_method(e), t)
-                if self.shape_of_list_method(e) is not None:
-                    return self._adapt(self.build_list_method(e), t)
-                if isinstance(e, ast.Index):
-                    element = self.element_value(e)
-                    if element is not None:
-                        return self._adapt(element, t)
-                if isinstance(e, ast.Index) and self.text_base(e) is not None:
-                    get = n.SysCall(BYTE, "$text_get", (self.text(e.base), self.expr(e.index)), e.pos)
-                    return self._adapt(get, t)
-                return self._adapt(self.read(e), t)
+                return self._build_selection(e, t)
             case ast.Unary():
                 return self._unary(e, t)
             case ast.Binary():
@@ -379,7 +231,7 @@ class ExpressionElaborator(ClassElaborator):
                     return n.Choice(TEXT, c, self.text(then), self.text(other))
                 a, b = self.build_operand(then, t), self.build_operand(other, t)
                 if isinstance(c, n.Const) and not c.unk:
-                    return a if c.val else b
+                    return a if c.val & ~c.unk else b
                 return n.Choice(t, c, a, b)
             case ast.Concat(parts=parts) if isinstance(t, Text):
                 return self.text_concat(parts)
@@ -388,7 +240,7 @@ class ExpressionElaborator(ClassElaborator):
             case ast.Concat(parts=parts):
                 built = tuple(self._part(p) for p in parts)
                 made = n.Concat(Vec(sum(n.vec(p).width for p in built)), built)
-                return self._adapt(self._folded(made, built), t)
+                return self._adapt(_folded(made, built), t)
             case ast.Replicate(count=count, parts=parts):
                 times = self.constant_int(count, "the count of a replication")
                 if times < 0:
@@ -398,14 +250,51 @@ class ExpressionElaborator(ClassElaborator):
                 if len(built) == 1:
                     inner = built[0]
                 width = n.vec(inner).width * times
-                return self._adapt(self._folded(n.Repeat(Vec(width), times, inner), (inner,)), t)
+                return self._adapt(_folded(n.Repeat(Vec(width), times, inner), (inner,)), t)
+            case ast.Stream():
+                return self._adapt(self.stream(e), t)
             case ast.Call():
-                return self._adapt(self._call(e), t)
+                return self._adapt(self.build_call(e), t)
+            case ast.With():
+                return self._adapt(self.build_list_method(e), t)
             case ast.Cast():
-                return self._adapt(self._cast(e), t)
+                return self._adapt(self.build_cast(e), t)
+            case ast.Increment() | ast.AssignExpr():
+                return self._adapt(self._assigning(e), t)
             case ast.MinTypMax(typical=typical):
                 return self.build(typical, t)
         raise self.error(e.pos, "this has no value that could be used here", "no-value")
+
+    def _build_selection(self, e: ast.Expr, t: Vec) -> n.Expr:
+        if isinstance(e, ast.Name):
+            if e.name == "null":
+                return n.Const(t, 0)
+            if e.name == "$":
+                return self._adapt(self.last_index(e), t)
+            found = self.scope.find(e.name)
+            if found is not None and isinstance(found[0], Signal) and not found[0].dims:
+                return self._adapt(n.Ref(found[0].type, found[0]), t)
+        if isinstance(e, (ast.Name, ast.Member)):
+            if self.method(e) is not None:
+                return self._adapt(self.build_method(e), t)
+            if self.shape_of_list_method(e) is not None:
+                return self._adapt(self.build_list_method(e), t)
+            if self.method_of(e) is not None:
+                return self._adapt(self.build_call(ast.Call(e.pos, e, [])), t)
+        got = self.read(e)
+        if isinstance(got.type, EventType):
+            raise self.error(e.pos, "an event has no value; '.triggered' says whether it happened", "operand-type")
+        if isinstance(got.type, Array):
+            self.vector_type(got.type, e)
+        return self._adapt(got, t)
+
+    def _build_whole(self, e: ast.Expr, t: Type) -> n.Expr:
+        """A value that is no number: an array, or an event where it is waited for."""
+        if isinstance(t, Array):
+            return self.array_value(e, t, None)
+        if isinstance(e, _Selection):
+            return self.read(e)
+        raise self.error(e.pos, "an event has no value that could be used here", "no-value")
 
     def build_operand(self, e: ast.Expr, t: Vec) -> n.Expr:
         own = self.shape(e)
@@ -413,7 +302,7 @@ class ExpressionElaborator(ClassElaborator):
             return n.ToVec(t, self._build_real(e))
         return self.build(e, t)
 
-    def _number(self, e: ast.Number, own: Vec, val: int, unk: int) -> n.Expr:
+    def _number(self, own: Vec, val: int, unk: int) -> n.Expr:
         keep = (1 << own.width) - 1
         return n.Const(own, val & keep, unk & keep)
 
@@ -438,21 +327,23 @@ class ExpressionElaborator(ClassElaborator):
             raise self.error(part.pos, "a real number or event can't be part of a concatenation", "operand-type")
         return e
 
-    def _folded(self, made: n.Expr, parts: tuple[n.Expr, ...]) -> n.Expr:
-        if all(isinstance(p, n.Const) for p in parts):
-            return fold(made)
-        return made
-
     def _build_real(self, e: ast.Expr) -> n.Expr:
         t = self.shape(e)
         if not isinstance(t, Real):
-            return self.to_real(self.build(e, t))
+            return self.to_real(self.build(e, self.vector_type(t, e)))
         match e:
             case ast.RealNumber(value=value):
                 return n.RealConst(REAL, value)
             case ast.TimeLiteral(seconds=seconds):
                 return n.RealConst(REAL, seconds / 10.0 ** self.time_unit())
             case ast.Name() | ast.Member() | ast.Index():
+                if isinstance(e, (ast.Name, ast.Member)):
+                    if self.method(e) is not None:
+                        return self.build_method(e)
+                    if self.shape_of_list_method(e) is not None:
+                        return self.build_list_method(e)
+                    if self.method_of(e) is not None:
+                        return self.build_call(ast.Call(e.pos, e, []))
                 return self.read(e)
             case ast.Unary(op=op, operand=operand):
                 return fold_if_constant(n.Unary(REAL, op, self._build_real(operand)))
@@ -463,15 +354,16 @@ class ExpressionElaborator(ClassElaborator):
             case ast.Ternary(cond=cond, then=then, other=other):
                 return n.Choice(REAL, self.truth(cond), self._build_real(then), self._build_real(other))
             case ast.Call():
-                return self._call(e)
+                return self.build_call(e)
+            case ast.With():
+                return self.build_list_method(e)
             case ast.Cast():
-                return self._cast(e)
+                return self.build_cast(e)
+            case ast.Increment() | ast.AssignExpr():
+                return self._assigning(e)
             case ast.MinTypMax(typical=typical):
                 return self._build_real(typical)
         raise self.error(e.pos, "this has no value that could be used here", "no-value")
-
-    def time_unit(self) -> int:
-        raise NotImplementedError
 
     def to_real(self, e: n.Expr) -> n.Expr:
         if isinstance(e.type, Real):
@@ -482,7 +374,7 @@ class ExpressionElaborator(ClassElaborator):
         op = e.op
         if op in ("+", "-", "~"):
             return fold_if_constant(n.Unary(t, op, self.build(e.operand, t)))
-        operand = self.expr(e.operand)
+        operand = self.truth(e.operand)
         if op != "!" and not isinstance(operand.type, Vec):
             raise self.error(e.pos, f"the operator {op} takes no real numbers (5.1.2)", "operand-type")
         return self._adapt(fold_if_constant(n.Unary(BIT, op, operand)), t)
@@ -492,25 +384,45 @@ class ExpressionElaborator(ClassElaborator):
         if op in _CONTEXT:
             return fold_if_constant(n.Binary(t, op, self.build_operand(e.left, t), self.build_operand(e.right, t)))
         if op in _SHIFT or op == "**":
-            return fold_if_constant(n.Binary(t, op, self.build(e.left, t), self.expr(e.right)))
+            amount = self.expr(e.right)
+            self.vector_type(amount.type, e.right)
+            return fold_if_constant(n.Binary(t, op, self.build(e.left, t), amount))
         if op in ("&&", "||"):
             return self._adapt(fold_if_constant(n.Binary(BIT, op, self.truth(e.left), self.truth(e.right))), t)
+        if op == "->":  # 11.4.7
+            return self._adapt(n.Binary(BIT, "||", n.Unary(BIT, "!", self.truth(e.left)), self.truth(e.right)), t)
+        if op == "<->":
+            a, b = n.Unary(BIT, "!", self.truth(e.left)), n.Unary(BIT, "!", self.truth(e.right))
+            return self._adapt(n.Binary(BIT, "==", a, b), t)
         if op == "inside":
             return self._adapt(self._inside(e), t)
         return self._adapt(self.compare(op, e.left, e.right), t)
 
     def compare(self, op: str, left: ast.Expr, right: ast.Expr) -> n.Expr:
-        first, second = self.list_of(left), self.list_of(right)
-        if first is not None and second is not None and op in ("==", "!=", "===", "!=="):
-            same = n.ListValue(BIT, "equal", self.list_ref(first), (self.list_ref(second),))
-            return same if op[0] == "=" else n.Unary(BIT, "!", same)
+        if isinstance(right, ast.Pattern) or isinstance(left, ast.Pattern):
+            known = self.shape_of(left if isinstance(right, ast.Pattern) else right)
+            sides = [self.for_target(x, known.whole, known) for x in (left, right)]
+            return self._compare_whole(op, sides[0], sides[1])
         a, b = self.shape(left), self.shape(right)
+        if isinstance(a, (List, Array)) or isinstance(b, (List, Array)):
+            if op not in ("==", "!=", "===", "!=="):
+                raise self.error(left.pos, f"the operator {op} does not compare arrays (11.2.2)", "operand-type")
+            return self._compare_whole(op, self.list_source(left)[0], self.list_source(right)[0])
         if isinstance(a, Text) or isinstance(b, Text):
             return self.text_compare(op, left, right)
         if isinstance(a, Real) or isinstance(b, Real):
             return fold_if_constant(n.Binary(BIT, op, self._build_real(left), self._build_real(right)))
-        common = _wider(self._vec(a, left), self._vec(b, right))
+        common = _wider(self.vector_type(a, left), self.vector_type(b, right))
         return fold_if_constant(n.Binary(BIT, op, self.build(left, common), self.build(right, common)))
+
+    def _compare_whole(self, op: str, a: n.Expr, b: n.Expr) -> n.Expr:
+        def listed(x: n.Expr) -> n.Expr:
+            return n.ArrayList(List(64, False, False, x.type.element, False), x) if isinstance(x.type, Array) else x
+
+        if isinstance(a.type, Vec) and not isinstance(a.type, List):
+            return n.Binary(BIT, op, a, b)
+        same = n.ListValue(BIT, "equal", listed(a), (listed(b),))
+        return same if op[0] == "=" else n.Unary(BIT, "!", same)
 
     def _inside(self, e: ast.Binary) -> n.Expr:
         assert isinstance(e.right, ast.Concat)
@@ -531,333 +443,55 @@ class ExpressionElaborator(ClassElaborator):
         assert result is not None
         return result
 
-    # ---- calls and casts ----
-
-    def _call(self, e: ast.Call) -> n.Expr:
-        if self.method(e) is not None:
-            return self.build_method(e)
-        if self.shape_of_list_method(e) is not None:
-            return self.build_list_method(e)
-        own = self.method_of(e)
-        if own is not None:
-            base, method, by_class = own
-            made = method.info.home.subprogram(method.decl)
-            assert made.type is not None
-            obj = self.object_for(base, method, e.pos)
-            values = self.method_arguments(made, e, len(obj))
-            variants = self.variants(method) if by_class and obj else ()
-            return n.Call(made.type, made, (*obj, *values), e.pos, variants, self.outputs(made, e))
-        if isinstance(e.target, ast.Name) and e.target.name == "$sformatf":
-            args = (self.text(self.argument(e, 0)), *(self.expr(a) for a in e.args[1:] if a is not None))
-            return n.SysCall(TEXT, "$text_format", args, e.pos, self.time_unit(), self.scope.prefix)
-        if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
-            return self._system_call(e, e.target.name)
-        sub = self.called(e)
-        assert sub.type is not None
-        return n.Call(sub.type, sub, tuple(self.bind_arguments(sub, e)), e.pos, (), self.outputs(sub, e))
-
-    def outputs(self, sub: Subprogram, e: ast.Call) -> tuple[tuple[n.LRef, ...] | None, ...]:
-        """Where a function puts its output arguments; empty if it has none."""
-        if all(d == "input" for d in sub.directions):
-            return ()
-        found: list[tuple[n.LRef, ...] | None] = []
-        for direction, arg in zip(sub.directions, self.arguments(sub, e)):
-            found.append(self.place(arg) if direction != "input" and arg is not None else None)
-        return tuple(found)
-
-    def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
-        """The arguments in the order of the ports, those given by name put in their places (IEEE 1800-2017 13.5.4)."""
-        if len(e.args) > len(sub.ports):
-            count = len(sub.ports)
-            raise self.error(e.pos, f"'{sub.name}' takes {count} arguments, {len(e.args)} are given", "arguments")
-        hidden = int(bool(sub.ports) and sub.ports[0].name.endswith(".this"))
-        if hidden and len(e.args) > len(sub.ports) - 1:
-            raise self.error(e.pos, f"'{sub.name}' takes {len(sub.ports) - 1} arguments, {len(e.args)} are given", "arguments")
-        found: list[ast.Expr | None] = [None] * len(sub.ports)
-        places = {p.name.rpartition(".")[2]: k for k, p in enumerate(sub.ports)}
-        for index, arg in enumerate(e.args):
-            if not isinstance(arg, ast.NamedArg):
-                found[index + hidden] = arg
-                continue
-            if arg.name not in places:
-                raise self.error(arg.pos, f"'{sub.name}' has no argument '{arg.name}'{nearest(arg.name, places)}", "arguments")
-            found[places[arg.name]] = arg.value
-        return found
-
-    def bind_arguments(self, sub: Subprogram, e: ast.Call) -> list[n.Expr]:
-        values: list[n.Expr] = []
-        for index, (port, arg) in enumerate(zip(sub.ports, self.arguments(sub, e))):
-            if arg is None:
-                default = sub.defaults[index]
-                if default is None:
-                    raise self.error(e.pos, f"'{sub.name}' needs a value for its argument '{port.name}'", "arguments")
-                values.append(default)
-            else:
-                values.append(self.for_target(arg, port.type))
-        return values
-
-    def _system_call(self, e: ast.Call, name: str) -> n.Expr:
-        if name not in SYSTEM_TYPES:
-            assert isinstance(e.target, ast.Name)
-            raise self.unknown_system(e.target)
-        t = SYSTEM_TYPES[name]
-        if name == "$bits":
-            arg = self.argument(e, 0)
-            if isinstance(arg, ast.Name):
-                if arg.name in CASTS:
-                    return n.Const(INTEGER, CASTS[arg.name].width)
-                found = self.scope.find(arg.name)
-                if found is not None and isinstance(found[0], TypeName):
-                    return n.Const(INTEGER, self._vec(found[0].shape.type, e).width)
-            if isinstance(arg, (ast.Name, ast.Member, ast.Index)):
-                s = self.selected(arg)
-                if s.dims:  # all elements of an array
-                    return n.Const(INTEGER, s.width * math.prod(abs(a - b) + 1 for a, b in s.dims))
-            return n.Const(INTEGER, self._vec(self.shape(arg), e).width)
-        if name in ("$size", "$left", "$right", "$high", "$low"):
-            return self._array_query(e, name)
-        if name in ("$signed", "$unsigned"):
-            arg_type = self._vec(self.shape(self.argument(e, 0)), e)
-            value = self.build(self.argument(e, 0), arg_type)
-            return fold_resize(value, Vec(arg_type.width, name == "$signed", arg_type.four))
-        if name == "$value$plusargs":
-            text = self.expr(self.argument(e, 0))
-            places = self.place(self.argument(e, 1))
-            return n.SysCall(INTEGER, name, (text, *places), e.pos)
-        if name == "$random" and e.args:
-            return n.SysCall(INTEGER, name, tuple(self.place(self.argument(e, 0))), e.pos)
-        if name in MATH or name in ("$rtoi", "$realtobits"):
-            reals = tuple(self._build_real(a) for a in e.args if a is not None)
-            assert t is not None
-            return fold_if_constant(n.SysCall(t, name, reals, e.pos))
-        args = tuple(self.expr(a) for a in e.args if a is not None)
-        assert t is not None
-        if name == "$itor":
-            return self.to_real(args[0]) if args else n.RealConst(REAL, 0.0)
-        note = self.time_unit() if name in ("$time", "$stime", "$realtime") else 0
-        call = n.SysCall(t, name, args, e.pos, note)
-        return fold_if_constant(call) if args and name in ("$clog2", "$countones", "$onehot", "$onehot0") else call
-
-    def _array_query(self, e: ast.Call, name: str) -> n.Expr:
-        s = self.selected(self.argument(e, 0))
-        dims = s.dims + s.packed
-        if not dims:
-            return n.Const(INTEGER, 1 if name == "$size" else 0)
-        which = self.constant_int(self.argument(e, 1), "the dimension") - 1 if len(e.args) > 1 else 0
-        left, right = dims[min(max(which, 0), len(dims) - 1)]
-        value = {
-            "$size": abs(left - right) + 1,
-            "$left": left,
-            "$right": right,
-            "$high": max(left, right),
-            "$low": min(left, right),
-        }[name]
-        return n.Const(INTEGER, value & 0xFFFFFFFF)
-
-    def _cast(self, e: ast.Cast) -> n.Expr:
-        t = self._shape_of_cast(e)
-        if isinstance(t, Real):
-            return self._build_real(e.operand)
-        assert isinstance(t, Vec)
-        own = self.shape(e.operand)
-        if isinstance(own, Real):
-            return n.ToVec(t, self._build_real(e.operand))
-        source = self._vec(own, e)
-        value = self.build(e.operand, Vec(max(source.width, t.width), source.signed, source.four))
-        return fold_resize(fold_resize(value, Vec(t.width, source.signed, t.four)), t)
-
-    # ---- selections ----
-
-    def read(self, e: ast.Expr) -> n.Expr:
-        s = self.selected(e)
-        if s.constant is not None:
-            if s.bits is None:
-                return s.constant
-            return fold_if_constant(n.Bits(Vec(s.width), s.constant, s.bits))
-        assert s.signal is not None
-        if s.dims:
-            raise self.error(e.pos, f"'{s.signal.name}' is an array: select one element to use its value", "array-value")
-        base = n.Ref(s.signal.type, s.signal, s.element)
-        if s.bits is None:
-            return base
-        return n.Bits(self.selected_type(s), base, s.bits)
-
-    def place(self, e: ast.Expr) -> tuple[n.LRef, ...]:
-        """Where an assignment writes to, the highest bits first."""
-        if isinstance(e, ast.Concat):
-            return tuple(p for part in e.parts for p in self.place(part))
-        s = self.selected(e)
-        if s.signal is None:
-            raise self.error(e.pos, f"{self.words(e)} is a constant; it can't be assigned", "assign-constant")
-        if s.dims:
-            raise self.error(e.pos, f"'{s.signal.name}' is an array: assign one element at a time", "array-value")
-        if s.signal.type and isinstance(s.signal.type, EventType):
-            raise self.error(e.pos, f"'{s.signal.name}' is an event; use '->' to trigger it", "operand-type")
-        return (n.LRef(s.signal, s.element, s.bits, s.width),)
-
-    def place_type(self, places: tuple[n.LRef, ...]) -> Type:
-        if len(places) == 1 and isinstance(places[0].signal.type, (Real, Text, List, Handle)):
-            return places[0].signal.type
-        four = any(isinstance(p.signal.type, Vec) and p.signal.type.four for p in places)
-        return Vec(sum(p.width for p in places), False, four)
-
-    def words(self, e: ast.Expr) -> str:
-        match e:
-            case ast.Name(name=name):
-                return f"'{name}'"
-            case ast.Member(base=base, name=name):
-                return f"{self.words(base)[:-1]}.{name}'"
-            case ast.Index(base=base) | ast.PartSelect(base=base):
-                return self.words(base)
-        return "this"
-
-    def selected(self, e: ast.Expr) -> Selected:
-        entity, steps = self.resolve(e, self.scope)
-        if isinstance(entity, Signal):
-            t = entity.type
-            shape = self.shape_of_signal(entity)
-            width = t.width if isinstance(t, Vec) else 64
-            signed = isinstance(t, Vec) and t.signed
-            s = Selected(entity, None, entity.dims, entity.packed, None, None, width, signed, shape.fields)
-        elif isinstance(entity, Param):
-            t = entity.value.type
-            width = t.width if isinstance(t, Vec) else 64
-            packed = entity.packed or (((width - 1, 0),) if isinstance(t, Vec) else ())
-            s = Selected(None, entity.value, (), packed, None, None, width, isinstance(t, Vec) and t.signed)
+    def _assigning(self, e: ast.Increment | ast.AssignExpr) -> n.Expr:
+        """`x++`, or an assignment as a value (11.3.6, 11.4.2)."""
+        one = ast.Number(e.pos, None, True, 1, 0)
+        if isinstance(e, ast.Increment):
+            step = ast.Assign(e.pos, e.target, one, False, e.op[0])
         else:
-            raise self.error(e.pos, f"{self.words(e)} is {_kind(entity)}; a signal or constant is needed here", "not-a-value")
-        for step in steps:
-            self._select(s, step)
-        return s
+            step = ast.Assign(e.pos, e.target, e.value, False, e.op)
+        steps = self.statement(step)
+        value = self.read(e.target)
+        if isinstance(e, ast.AssignExpr) or e.before:
+            return n.Effect(value.type, steps, value)
+        old = self.local(value.type, e.pos)
+        place = n.LRef(old, None, None, n.vec(value).width if isinstance(value.type, Vec) else 64)
+        return n.Effect(value.type, [n.Assign(self.site(e), (place,), value), *steps], n.Ref(value.type, old))
 
-    def _select(self, s: Selected, step: ast.Expr) -> None:
-        if isinstance(step, ast.Member):
-            member = s.fields.get(step.name)
-            if member is None:
-                if s.fields:
-                    hint = nearest(step.name, s.fields)
-                    raise self.error(step.pos, f"the structure has no member '{step.name}'{hint}", "unknown-name")
-                raise self.error(step.pos, f"{self.words(step.base)} has no member '{step.name}'", "unknown-name")
-            low = (s.bits or n.Offset(0)).const + member.low
-            s.bits = n.Offset(low, (s.bits or n.Offset(0)).terms)
-            assert isinstance(member.type, Vec)
-            s.width, s.signed = member.type.width, member.type.signed
-            s.packed, s.fields = member.shape.packed, member.shape.fields
-            return
-        assert isinstance(step, (ast.Index, ast.PartSelect))
-        if s.dims:
-            if isinstance(step, ast.PartSelect):
-                raise self.error(step.pos, "a range of array elements is not supported yet; use one element", "unsupported")
-            self._select_element(s, step)
-            return
-        if s.partial or not s.packed:
-            name = self.words(step.base)
-            why = "is a single bit" if not s.partial else "is already a selection of bits"
-            if s.signal is not None and isinstance(s.signal.type, Real):
-                why = "is a real number"
-            raise self.error(step.pos, f"{name} {why}, so nothing can be selected from it", "select")
-        left, right = s.packed[0]
-        stride = s.width // (abs(left - right) + 1)
-        old = s.bits or n.Offset(0)
-        s.signed = False
-        s.fields = {}
-        if isinstance(step, ast.Index):
-            extra = self._offset(step, left, right, stride, self.words(step.base))
-            s.bits = n.Offset(old.const + extra.const, old.terms + extra.terms)
-            s.packed = s.packed[1:]
-            s.width = stride
-            return
-        const, terms, count = self._range(step, left, right, stride)
-        s.bits = n.Offset(old.const + const, old.terms + terms)
-        s.width = count * stride
-        s.partial = len(s.packed) == 1
-        s.packed = ((count - 1, 0), *s.packed[1:])
-        if len(s.packed) == 1:
-            s.partial = True
+    # ---- streams (IEEE 1800-2017 11.4.14) ----
 
-    def _select_element(self, s: Selected, step: ast.Index) -> None:
-        left, right = s.dims[0]
-        inner = 1
-        for a, b in s.dims[1:]:
-            inner *= abs(a - b) + 1
-        index = self.expr(step.index)
-        low, high = min(left, right), max(left, right)
-        old = s.element or n.Offset(0)
-        if isinstance(index, n.Const) and not index.unk:
-            value = _int(index)
-            if not low <= value <= high:
-                self._outside(step.index.pos, value, low, high, self.words(step.base))
-            s.element = n.Offset(old.const, (*old.terms, n.Term(index, inner, low, high)))
-            if low <= value <= high:
-                s.element = n.Offset(old.const + (value - low) * inner, old.terms)
-        else:
-            term = n.Term(self.index_value(index, step), inner, low, high)
-            s.element = n.Offset(old.const - low * inner, (*old.terms, term))
-        s.dims = s.dims[1:]
+    def slice_of(self, e: ast.Stream) -> int:
+        if e.slice is None:
+            return 1
+        if isinstance(e.slice, ast.DataType):
+            t = self.resolve_type(e.slice).type
+            return self.vector_type(t, ast.Name(e.pos, "")).width
+        if isinstance(e.slice, ast.Name):
+            named = self.type_named(e.slice)
+            if named is not None:
+                return self.vector_type(named.type, e.slice).width
+        return max(self.constant_int(e.slice, "the size of the slices"), 1)
 
-    def index_value(self, index: n.Expr, step: ast.Index) -> n.Expr:
-        if not isinstance(index.type, Vec):
-            raise self.error(step.index.pos, "an index must be a whole number, not a real one", "operand-type")
-        return index
+    def stream(self, e: ast.Stream) -> n.Expr:
+        parts = tuple(self.as_bits(p) for p in e.parts)
+        made: n.Expr = parts[0] if len(parts) == 1 else n.Concat(Vec(sum(n.vec(p).width for p in parts)), parts)
+        if not e.left:
+            return made
+        if isinstance(made, (n.Ref, n.Const)):
+            return reversed_slices(made, self.slice_of(e))
+        kept = self.local(made.type, e.pos)
+        keep = n.Assign(self.site(e), (n.LRef(kept, None, None, n.vec(made).width),), made)
+        return n.Effect(made.type, [keep], reversed_slices(n.Ref(made.type, kept), self.slice_of(e)))
 
-    def _outside(self, pos: int, value: int, low: int, high: int, name: str) -> None:
-        self.context.diagnostics.warning(
-            pos,
-            f"the index {value} is outside the range {low} to {high} of {name}: reading gives x, writing is lost",
-            "index-range",
-        )
-
-    def _offset(self, step: ast.Index, left: int, right: int, stride: int, name: str) -> n.Offset:
-        index = self.index_value(self.expr(step.index), step)
-        low, high = min(left, right), max(left, right)
-        sign = 1 if left >= right else -1
-        if isinstance(index, n.Const) and not index.unk:
-            value = _int(index)
-            if not low <= value <= high:
-                self._outside(step.index.pos, value, low, high, name)
-                return n.Offset(0, (n.Term(index, stride, low, high),))
-            return n.Offset((value - right) * sign * stride)
-        return n.Offset(-right * sign * stride, (n.Term(index, sign * stride, low, high),))
-
-    def _range(self, step: ast.PartSelect, left: int, right: int, stride: int) -> tuple[int, tuple[n.Term, ...], int]:
-        down = left >= right
-        name = self.words(step.base)
-        if step.mode == ":":
-            a = self.constant_int(step.left, "the left bound of a part-select")
-            b = self.constant_int(step.right, "the right bound of a part-select")
-            if (a < b) if down else (a > b):
-                order = f"[{left}:{right}]"
-                raise self.error(step.pos, f"the part-select [{a}:{b}] runs against the range {order} of {name}", "select-order")
-            low, high = min(left, right), max(left, right)
-            for bound, tree in ((a, step.left), (b, step.right)):
-                if not low <= bound <= high:
-                    self._outside(tree.pos, bound, low, high, name)
-                    break
-            return ((b - right) if down else (right - b)) * stride, (), abs(a - b) + 1
-        count = self.constant_int(step.right, "the width of a part-select")
-        if count <= 0:
-            raise self.error(step.right.pos, f"the width of a part-select must be positive, not {count}", "select-order")
-        # the lowest selected bit is at `index + shift`, counted along the declared range
-        shift = 0
-        if down and step.mode == "-:":
-            shift = -(count - 1)
-        elif not down and step.mode == "+:":
-            shift = count - 1
-        index = self.expr(step.left)
-        sign = 1 if down else -1
-        const = (shift - right) * sign * stride
-        if isinstance(index, n.Const) and not index.unk:
-            value = _int(index)
-            low, high = min(left, right), max(left, right)
-            ends = (value, value + (count - 1 if step.mode == "+:" else 1 - count))
-            for bound in ends:
-                if not low <= bound <= high:
-                    self._outside(step.left.pos, bound, low, high, name)
-                    break
-            return const + value * sign * stride, (), count
-        if not isinstance(index.type, Vec):
-            raise self.error(step.left.pos, "an index must be a whole number, not a real one", "operand-type")
-        return const, (n.Term(index, sign * stride, _FREE, -_FREE),), count
+    def _stream_for(self, e: ast.Stream, target: Vec) -> n.Expr:
+        """A stream fills its target from the left; what is left over is 0 (11.4.14.2)."""
+        made = self.stream(e)
+        width = n.vec(made).width
+        if width > target.width:
+            raise self.error(e.pos, f"the stream has {width} bits, more than the {target.width} of its target", "stream-width")
+        if width < target.width:
+            made = n.Concat(Vec(target.width), (made, n.Const(Vec(target.width - width), 0)))
+        return fold_resize(made, Vec(target.width, False, target.four))
 
     # ---- constants ----
 
@@ -865,7 +499,7 @@ class ExpressionElaborator(ClassElaborator):
         return self.constant_of(self.expr(e), e.pos, what)
 
     def constant_of(self, built: n.Expr, pos: int, what: str) -> n.Expr:
-        if isinstance(built, (n.Const, n.RealConst)):
+        if isinstance(built, (n.Const, n.RealConst, n.TextConst)):
             return built
         try:
             value = Evaluator().value(built)
@@ -879,22 +513,48 @@ class ExpressionElaborator(ClassElaborator):
         value = self.constant(e, what)
         if isinstance(value, n.RealConst):
             return round(value.value)
-        assert isinstance(value, n.Const)
+        if not isinstance(value, n.Const):
+            raise self.error(e.pos, f"{what} must be a whole number", "not-constant")
         if value.unk:
             raise self.error(e.pos, f"{what} is unknown (x or z)", "not-constant")
-        return _int(value)
+        return int_of(value)
 
 
-def _kind(entity: object) -> str:
-    if isinstance(entity, SubDecl):
-        return "a task" if entity.tree.is_task else "a function"
-    if isinstance(entity, InstanceName):
-        return "an instance"
-    if isinstance(entity, (Scope, BlockName)):
-        return "a block"
-    if isinstance(entity, TypeName):
-        return "a type"
-    return "something else"
+def reversed_slices(e: n.Expr, size: int, unpack: bool = False) -> n.Expr:
+    """The slices of a value, counted from its right end, in reversed order; `unpack` turns a value so made back."""
+    width = n.vec(e).width
+    lows = list(range(0, width, size))
+    parts: list[n.Expr] = []
+    if unpack:
+        ends = range(width, 0, -size)
+        parts = [_piece(e, max(end - size, 0), min(size, end)) for end in reversed(ends)]
+    else:
+        parts = [_piece(e, low, min(size, width - low)) for low in lows]
+    made = n.Concat(Vec(width), tuple(parts))
+    return fold(made) if isinstance(e, n.Const) else made
+
+
+def _piece(e: n.Expr, low: int, width: int) -> n.Expr:
+    return fold_if_constant(n.Bits(Vec(width), e, n.Offset(low)))
+
+
+def lists_in(shape: Shape) -> tuple[int, ...]:
+    """Where in a structure its lists lie, as bits from its right end."""
+    found: list[int] = []
+    for f in shape.fields.values():
+        if isinstance(f.shape.type, List):
+            found.append(f.low)
+        elif f.shape.fields:
+            found += [f.low + low for low in lists_in(f.shape)]
+    return tuple(found)
+
+
+def _holds_pattern(e: ast.Expr) -> bool:
+    return isinstance(e, ast.Pattern) or (isinstance(e, ast.Ternary) and (_holds_pattern(e.then) or _holds_pattern(e.other)))
+
+
+def _folded(made: n.Expr, parts: tuple[n.Expr, ...]) -> n.Expr:
+    return fold(made) if all(isinstance(p, n.Const) for p in parts) else made
 
 
 def _wider(a: Vec, b: Vec) -> Vec:
@@ -904,52 +564,3 @@ def _wider(a: Vec, b: Vec) -> Vec:
 def _fill(e: ast.Number, width: int) -> n.Expr:
     ones = (1 << width) - 1
     return n.Const(Vec(width), ones if e.val else 0, ones if e.unk else 0)
-
-
-def _int(c: n.Const) -> int:
-    t = n.vec(c)
-    return Logic(t.width, c.val).signed_value() if t.signed else c.val
-
-
-def as_const(value: Logic | float, t: Type) -> n.Expr:
-    if isinstance(value, float):
-        return n.RealConst(REAL, value)
-    assert isinstance(t, Vec)
-    return n.Const(Vec(value.width, t.signed, t.four), value.val, value.unk)
-
-
-def fold(e: n.Expr) -> n.Expr:
-    try:
-        return as_const(Evaluator().value(e), e.type)
-    except NotConstant:
-        return e
-
-
-def fold_if_constant(e: n.Expr) -> n.Expr:
-    """The constant that an operator over constants makes."""
-    match e:
-        case n.Unary(a=a) | n.ToReal(a=a):
-            ok = isinstance(a, (n.Const, n.RealConst))
-        case n.Binary(a=a, b=b):
-            ok = isinstance(a, (n.Const, n.RealConst)) and isinstance(b, (n.Const, n.RealConst))
-        case n.Bits(base=base, offset=offset):
-            ok = isinstance(base, n.Const) and not offset.terms
-        case n.SysCall(args=args):
-            ok = all(isinstance(a, (n.Const, n.RealConst)) for a in args)
-        case _:
-            ok = False
-    return fold(e) if ok else e
-
-
-def fold_resize(e: n.Expr, t: Vec) -> n.Expr:
-    own = n.vec(e)
-    if own.width == t.width and own.signed == t.signed and (own.four == t.four or t.four):
-        return e
-    made = n.Resize(t, e)
-    if isinstance(e, n.Const):
-        text = e.text and t.width >= own.width
-        folded = fold(made)
-        if text and isinstance(folded, n.Const):
-            folded.text = t.width == own.width
-        return folded
-    return made

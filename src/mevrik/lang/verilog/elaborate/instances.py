@@ -2,51 +2,86 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Vec
+from mevrik.design.types import BIT, Array, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.primitives import primitive
-from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort
+from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort, PatternValue, Scope, TypeValue
+from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.statements import sensitivity
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 DEPTH_LIMIT = 200
 
 
-def instantiate(elab: UnitElaborator, item: ast.Instance) -> None:
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """An instance that has its name and its unit; `index` and `count` tell its place in an array of instances."""
+
+    scope: Scope
+    item: ast.Instance
+    path: str
+    made: UnitElaborator
+    interfaces: dict[str, InterfacePort]
+    index: int | None
+    count: int
+
+
+def place_instances(elab: UnitElaborator, item: ast.Instance) -> list[Placed]:
+    """Give an instance, or an array of them, its name, so that others can refer to what is inside."""
     module = elab.context.modules.get(item.module)
     if module is None:
         if item.module in elab.context.primitives:
             primitive(elab, item, elab.context.primitives[item.module])
-            return
+            return []
         hint = nearest(item.module, elab.context.modules)
         raise elab.error(item.pos, f"there is no module '{item.module}' for the instance '{item.name}'{hint}", "unknown-module")
     if not item.name:
         raise elab.error(item.pos, f"the instance of '{item.module}' needs a name", "syntax")
     given = _parameters(elab, item, module)
     if not item.dims:
-        _one(elab, item, module, item.name, given, None, 1)
-        return
+        return [_place(elab, item, module, item.name, given, None, 1)]
     left, right = elab.range(item.dims[0])
     step = 1 if right >= left else -1
     count = abs(left - right) + 1
     array: dict[int, object] = {}
     elab.declare(elab.scope, item.name, array, item.pos)
+    found: list[Placed] = []
     for place, index in enumerate(range(left, right + step, step)):
         name = f"{item.name}[{index}]"
-        _one(elab, item, module, name, given, count - 1 - place, count)
+        found.append(_place(elab, item, module, name, given, count - 1 - place, count))
         array[index] = elab.scope.names.pop(name)
+    return found
+
+
+def finish_instances(elab: UnitElaborator, placed: list[Placed]) -> None:
+    """Elaborate what is inside the instances, then connect their ports."""
+    context = elab.context
+    for p in placed:
+        if not p.made.finished:
+            p.made.finished = True
+            context.depth += 1
+            p.made.finish()
+            context.depth -= 1
+    for p in placed:
+        elab.scope = p.scope
+        item = p.item
+        if p.interfaces:
+            item = replace(item, ports=_plain_connections(item, p.made.module, p.interfaces))
+        _connect(elab, item, p.path, p.made, p.index, p.count)
 
 
 def _parameters(elab: UnitElaborator, item: ast.Instance, module: ast.Module) -> dict[str, n.Expr]:
     header = [p for p in module.params if not p.local]
     body = [i for i in module.items if isinstance(i, ast.ParamDecl) and not i.local] if not module.params else []
     names = [d.name for p in header + body for d in p.names]
+    types = {d.name for p in header + body if p.is_type for d in p.names}
     given: dict[str, n.Expr] = {}
     for index, c in enumerate(item.params):
         if c.expr is None:
@@ -62,13 +97,31 @@ def _parameters(elab: UnitElaborator, item: ast.Instance, module: ast.Module) ->
             if name not in names:
                 hint = nearest(name, names)
                 raise elab.error(c.pos, f"'{item.module}' has no parameter '{name}'{hint}", "unknown-parameter")
-        given[name] = elab.constant(c.expr, f"the parameter '{name}'")
+        if name in types:
+            given[name] = _type_value(elab, c, name)
+        else:
+            given[name] = parameter_value(elab, c.expr, f"the parameter '{name}'")
     return given
 
 
-def _one(
+def parameter_value(elab: UnitElaborator, e: ast.Expr, what: str) -> n.Expr:
+    """A value for a parameter: a constant, or a pattern that only the parameter's own type gives a meaning."""
+    return PatternValue(BIT, e, elab) if isinstance(e, (ast.Pattern, ast.New)) else elab.constant(e, what)
+
+
+def _type_value(elab: UnitElaborator, c: ast.Connection, name: str) -> n.Expr:
+    if isinstance(c.expr, ast.TypeExpr):
+        return TypeValue(BIT, elab.resolve_type(c.expr.type))
+    if isinstance(c.expr, ast.Name):
+        shape = elab.type_named(c.expr)
+        if shape is not None:
+            return TypeValue(BIT, shape)
+    raise elab.error(c.pos, f"the parameter '{name}' takes a type", "parameter")
+
+
+def _place(
     elab: UnitElaborator, item: ast.Instance, module: ast.Module, name: str, given: dict[str, n.Expr], index: int | None, count: int
-) -> None:
+) -> Placed:
     path = elab.scope.prefix + name
     steps = tuple(path.split("."))
     inner = {key[len(steps) :]: v for key, v in elab.defparams.items() if key[: len(steps)] == steps and len(key) > len(steps)}
@@ -79,21 +132,19 @@ def _one(
     if interfaces:
         key += "".join(f"|{port}={'.'.join(b.path)}:{b.home.unit.key}" for port, b in sorted(interfaces.items()))
     context = elab.context
+    above: UnitElaborator | None = elab
+    while above is not None and above.unit.key != key:
+        above = above.parent
+    if above is not None or context.depth > DEPTH_LIMIT:
+        raise elab.error(item.pos, f"'{item.module}' contains itself: the hierarchy never ends", "endless-hierarchy")
     made = context.units.get(key)
     if made is None:
-        if context.depth > DEPTH_LIMIT:
-            raise elab.error(item.pos, f"'{item.module}' contains itself: the hierarchy never ends", "endless-hierarchy")
-        context.depth += 1
         made = UnitElaborator(context, module, key, given, inner, elab, elab.scope, interfaces)
-        made.run()
-        context.depth -= 1
         context.units[key] = made
-        context.order.append(made.unit)
+        made.declare_all()
     elab.unit.instances.append(InstanceDecl(path, made.unit, item.pos))
     elab.declare(elab.scope, name, InstanceName(path, made.unit, made), item.pos)
-    if interfaces:
-        item = replace(item, ports=_plain_connections(item, module, interfaces))
-    _connect(elab, item, path, made, index, count)
+    return Placed(elab.scope, item, path, made, interfaces, index, count)
 
 
 def _interfaces(elab: UnitElaborator, item: ast.Instance, module: ast.Module) -> dict[str, InterfacePort]:
@@ -139,6 +190,14 @@ def _key(name: str, given: dict[str, n.Expr], inner: dict[tuple[str, ...], n.Exp
 
 
 def _value(e: n.Expr) -> str:
+    if isinstance(e, TypeValue):
+        return str((e.shape.type, e.shape.packed, e.shape.unpacked, sorted(e.shape.fields), e.shape.labels))
+    if isinstance(e, PatternValue):
+        return f"pattern at {e.tree.pos} in {e.home.unit.key}"
+    if isinstance(e, n.TextConst):
+        return repr(e.value)
+    if isinstance(e, n.ArrayConst):
+        return "{" + ",".join(_value(x) for x in e.items) + "}"
     if isinstance(e, n.RealConst):
         return repr(e.value)
     assert isinstance(e, n.Const)
@@ -219,16 +278,18 @@ def _connect_port(
         if outer.signal.type.width == port.type.width and outer.signal.type.four == port.type.four:
             link = (inside, outer.signal)
     if port.dims:
-        raise elab.error(c.pos, "a port that is an array is not supported yet", "unsupported")
+        _connect_array(elab, c, port, inside, outer, site)
+        return
     if port.port == "input":
-        value = elab.expr(c.expr)
+        plain_value = None if isinstance(c.expr, (ast.Pattern, ast.Stream)) else elab.expr(c.expr)
+        value = plain_value if plain_value is not None else elab.for_target(c.expr, port.type, made.shape_of_signal(port))
         own = n.vec(value).width if isinstance(value.type, Vec) else width
         if index is not None and own == width * count and count > 1:
             value = n.Bits(Vec(width), value, n.Offset(index * width))
             link = None
         else:
             _check_width(elab, c, port, own, width, value)
-            value = elab.for_target(c.expr, port.type)
+            value = elab.for_target(c.expr, port.type, made.shape_of_signal(port))
         drive = n.Drive(site, (whole,), value)
         elab.unit.processes.append(
             Process("link" if link else "assign", [drive], c.pos, elab.scope.prefix, sensitivity([drive], True), link)
@@ -263,6 +324,36 @@ def _connect_port(
     elab.unit.processes.append(
         Process("link" if link else "assign", [drive], c.pos, elab.scope.prefix, sensitivity([drive], True), link)
     )
+
+
+def _connect_array(
+    elab: UnitElaborator, c: ast.Connection, port: Signal, inside: Signal, outer: Selected | None, site: int
+) -> None:
+    """A port that is an array: one storage with a whole array outside, else each element on its own."""
+    assert c.expr is not None
+    array = Array(port.type, port.dims)
+    counts = [abs(a - b) for a, b in port.dims]
+    if outer is not None and outer.signal is not None and outer.element is None and outer.signal.dims == port.dims and outer.bits is None:
+        elab.unit.processes.append(Process("join", [], c.pos, elab.scope.prefix, (), (inside, outer.signal)))
+        return
+    if outer is not None and [abs(a - b) for a, b in outer.dims] != counts:
+        many = " by ".join(str(k + 1) for k in counts)
+        raise elab.error(c.pos, f"the port '{port.name}' is an array of {many} elements; what is connected is not", "connection")
+    shape = elab.shape_of_signal(port)
+    width = port.type.width if isinstance(port.type, Vec) else 64
+    if port.port == "input":
+        value = elab.for_target(c.expr, array, shape)
+        for k in range(array.count):
+            elab.drive(site, c.pos, (n.LRef(inside, n.Offset(k), None, width),), element_of(value, k))
+        return
+    if outer is None or outer.signal is None or port.port == "inout":
+        raise elab.error(c.pos, f"the port '{port.name}' must be connected to an array", "connection")
+    start = outer.element or n.Offset(0)
+    flipped = (outer.dims[0][0] > outer.dims[0][1]) != (port.dims[0][0] > port.dims[0][1])
+    for k in range(array.count):
+        at = array.count - 1 - k if flipped else k
+        place = n.LRef(outer.signal, n.Offset(start.const + at, start.terms), None, width)
+        elab.drive(site, c.pos, (place,), n.Ref(port.type, inside, n.Offset(k)))
 
 
 def _narrow(places: tuple[n.LRef, ...], low: int, width: int) -> tuple[n.LRef, ...]:

@@ -1,81 +1,102 @@
-"""Queues and dynamic arrays (IEEE 1800-2017 7.5, 7.10, 7.12): values, methods, and the assignments that build them."""
+"""Queues, dynamic and associative arrays (IEEE 1800-2017 7.5, 7.8, 7.10, 7.12): values, methods, the statements that build them."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from mevrik.design import nodes as n
-from mevrik.design.types import BIT, INTEGER, List, Type, Vec
-from mevrik.design.unit import Signal, Unit
+from mevrik.design.types import BIT, INTEGER, Array, List, Text, Type, Vec
+from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.context import Abandon
-from mevrik.lang.verilog.elaborate.scope import Shape
-from mevrik.lang.verilog.elaborate.texts import TextElaborator
+from mevrik.lang.verilog.elaborate.scope import Scope, Shape
+from mevrik.lang.verilog.elaborate.texts import TextElaborator, method_parts
 
-LAST = (1 << 62) - 1
-LIST_VALUES = {"size", "pop_front", "pop_back", "sum", "product", "and", "or", "xor"}
-LIST_STEPS = {"push_back", "push_front", "insert", "delete", "reverse", "sort", "rsort"}
-_WIDE = Vec(64, True, False)
+REDUCTIONS = {"sum", "product", "and", "or", "xor"}
+FINDERS = {"find", "find_first", "find_last"}
+INDEX_FINDERS = {"find_index", "find_first_index", "find_last_index", "unique_index"}
+EXTREMES = {"min", "max", "unique"}
+LOOPS = REDUCTIONS | FINDERS | INDEX_FINDERS | EXTREMES
+KEY_METHODS = {"exists", "first", "last", "next", "prev"}
+LIST_VALUES = {"size", "num", "pop_front", "pop_back"} | KEY_METHODS | LOOPS
+ORDERS = {"reverse", "sort", "rsort", "shuffle"}
+LIST_STEPS = {"push_back", "push_front", "insert", "delete"} | ORDERS
+_NAMES = LIST_VALUES | LIST_STEPS | {"index"}
+WIDE = Vec(64, True, False)
 
 
-def special_dim(dims: list[ast.Range]) -> str:
-    """ "$" for a queue, "[]" for a dynamic array, "" for ranges only."""
-    for r in dims:
-        if isinstance(r.left, ast.Name) and r.left.name in ("$", "[]"):
-            return r.left.name
-    return ""
+def special_dim(dims: list[ast.Range]) -> int:
+    """Where the first dimension stands that makes a list: `[$]`, `[]`, `[*]` or `[type]`; -1 if none does."""
+    for k, r in enumerate(dims):
+        if isinstance(r.left, ast.Name) and r.left.name in ("$", "[]", "*"):
+            return k
+    return -1
 
 
 class ListElaborator(TextElaborator):
-    unit: Unit
-    list_fields: dict[Signal, n.FieldPlace]  # stand-ins for lists that are properties
     dollar: list[n.Expr]  # the lists whose index is being built, for `$`
+    shapes: dict[Signal, Shape]
+    indexes: dict[Signal, Signal]  # the index that goes with the item of a `with`
 
-    def for_target(self, e: ast.Expr, target: Type) -> n.Expr:
+    # ---- shapes ----
+
+    def range(self, r: ast.Range) -> tuple[int, int]:
         raise NotImplementedError
 
-    def site(self, s: ast.Node, end: int = 0) -> int:
-        raise NotImplementedError
+    def shape_with_dims(self, shape: Shape, dims: list[ast.Range]) -> Shape:
+        """A shape with the unpacked dimensions that a declaration adds to its type."""
+        at = special_dim(dims)
+        if at < 0:
+            at = next((k for k, r in enumerate(dims) if self._key_type(r) is not None), -1)
+        if at < 0:
+            if not dims:
+                return shape
+            fixed = tuple(self.range(r) for r in dims)
+            return _with(shape, fixed + shape.unpacked)
+        inner = self.shape_with_dims(shape, dims[at + 1 :])
+        if inner.unpacked:
+            inner = packed_up(inner)
+        r = dims[at]
+        word = r.left.name if isinstance(r.left, ast.Name) else ""
+        key = self._key_type(r)
+        if word == "*":
+            key = Vec(64, False, False)
+        most = self.constant_int(r.right, "the bound of a queue") + 1 if r.right is not None and word == "$" else 0
+        made = Shape(List(64, False, False, inner.type, word == "$", key, most), inner=inner)
+        outer = tuple(self.range(r) for r in dims[:at])
+        return _with(made, outer) if outer else made
 
-    def shape_with_dims(self, shape: Shape, dims: list[ast.Range]) -> tuple[Shape, list[ast.Range]]:
-        """A shape that is a list if a dimension says so; and the dimensions that are left."""
-        kind = special_dim(dims)
-        if not kind:
-            return shape, dims
-        if len(dims) > 1 or shape.unpacked or isinstance(shape.type, List):
-            raise self.error(
-                dims[0].pos, "queues and dynamic arrays of arrays are not supported yet (IEEE 1800-2017 7.4)", "unsupported"
-            )
-        if not isinstance(shape.type, Vec):
-            raise self.error(dims[0].pos, "a queue or dynamic array of reals or events is not supported yet", "unsupported")
-        return Shape(List(64, False, False, shape.type, kind == "$"), (), shape.labels), []
+    def _key_type(self, r: ast.Range) -> Vec | None:
+        """The type of the keys, if a dimension names a type."""
+        if r.key is not None:
+            t = self.resolve_type(r.key).type
+        elif isinstance(r.left, ast.Name) and r.right is None:
+            shape = self.type_named(r.left)
+            if shape is None:
+                return None
+            t = shape.type
+        else:
+            return None
+        if not isinstance(t, Vec) or isinstance(t, List):
+            raise self.error(r.pos, "the index of an associative array is a whole number or a string here (7.8)", "unsupported")
+        return t
+
+    def type_named(self, e: ast.Name) -> Shape | None:
+        raise NotImplementedError
 
     # ---- values ----
 
-    def list_of(self, e: ast.Expr) -> Signal | None:
-        """The variable, if the expression names a queue or dynamic array."""
-        place = self.list_property(e)
-        if place is not None:
-            made = Signal("", place.type, "field", e.pos)
-            self.list_fields[made] = place
-            return made
-        entity = self.entity_of(e) if isinstance(e, (ast.Name, ast.Member)) else None
-        return entity if isinstance(entity, Signal) and isinstance(entity.type, List) else None
+    def list_ref(self, e: ast.Expr) -> tuple[n.Expr, Shape] | None:
+        """The list that an expression names, and its shape; None, without a message, if it names none."""
+        if not isinstance(e, (ast.Name, ast.Member, ast.Index, ast.PartSelect, ast.Call)):
+            return None
+        shape = self.value_shape(e)
+        if shape is None or shape.unpacked or not isinstance(shape.type, List):
+            return None
+        return self.build(e, shape.type), shape
 
-    def list_property(self, e: ast.Expr) -> n.FieldPlace | None:
-        """The place, if the expression names a property of an object that is a list."""
-        raise NotImplementedError
-
-    def list_ref(self, signal: Signal) -> n.Expr:
-        place = self.list_fields.get(signal)
-        if place is not None:
-            return n.FieldValue(place.type, place.object, place.word, place.site)
-        return n.Ref(signal.type, signal)
-
-    def list_place(self, signal: Signal) -> n.LRef | n.FieldPlace:
-        return self.list_fields.get(signal) or n.LRef(signal, None, None, 64)
-
-    def list_index(self, signal: Signal, e: ast.Expr) -> n.Expr:
+    def list_index(self, of: n.Expr, e: ast.Expr) -> n.Expr:
         """An index, in which `$` is the last element."""
-        self.dollar.append(self.list_ref(signal))
+        self.dollar.append(of)
         try:
             built = self.expr(e)
         finally:
@@ -84,166 +105,314 @@ class ListElaborator(TextElaborator):
             raise self.error(e.pos, "an index must be a whole number", "operand-type")
         return built
 
+    def key_value(self, of: n.Expr, e: ast.Expr) -> n.Expr:
+        """The index into a list: a number, or what an associative array takes."""
+        t = of.type
+        assert isinstance(t, List)
+        return self.for_target(e, t.key) if t.key is not None else self.list_index(of, e)
+
     def last_index(self, e: ast.Expr) -> n.Expr:
         if not self.dollar:
             raise self.error(e.pos, "'$' stands for the last element only in the index of a queue (7.10)", "select")
         size = n.ListValue(INTEGER, "size", self.dollar[-1], ())
         return n.Binary(INTEGER, "-", size, n.Const(INTEGER, 1))
 
-    def element_value(self, e: ast.Index) -> n.Expr | None:
-        signal = self.list_of(e.base)
-        if signal is None:
-            return None
-        assert isinstance(signal.type, List)
-        return n.ListValue(signal.type.element, "get", self.list_ref(signal), (self.list_index(signal, e.index),))
+    def list_source(self, e: ast.Expr) -> tuple[n.Expr, Shape]:
+        """A list, or the elements of a fixed array as one."""
+        shape = self.shape_of(e)
+        if not shape.unpacked:
+            return self.build(e, shape.type), shape
+        if len(shape.unpacked) > 1:
+            raise self.error(e.pos, "this method goes through arrays of one dimension (7.12)", "unsupported")
+        inner = _with(shape, ())
+        t = List(64, False, False, shape.type, False)
+        return n.ArrayList(t, self.build(e, shape.whole)), Shape(t, inner=inner)
 
-    def list_method(self, e: ast.Expr) -> tuple[Signal, str, list[ast.Expr]] | None:
-        args: list[ast.Expr | None] = []
-        target = e
-        if isinstance(e, ast.Call):
-            target, args = e.target, e.args
-        if not isinstance(target, ast.Member) or target.name not in LIST_VALUES | LIST_STEPS | {"min", "max"}:
-            return None
-        signal = self.list_of(target.base)
-        return (signal, target.name, [a for a in args if a is not None]) if signal is not None else None
+    # ---- methods ----
 
-    def shape_of_list_method(self, e: ast.Expr) -> Type | None:
+    def list_method(self, e: ast.Expr) -> tuple[ast.Expr, str, list[ast.Expr], ast.Expr | None, Shape] | None:
+        """(object, name, arguments, the expression behind `with`, shape of the object) for a method of a list or an array."""
+        body: ast.Expr | None = None
+        if isinstance(e, ast.With):
+            body, e = e.body, e.call
+        found = method_parts(e)
+        if found is None or found[1] not in _NAMES:
+            return None
+        base, name, args = found
+        shape = self.value_shape(base)
+        if shape is None:
+            return None
+        if name == "index":
+            entity = self.scope.find(base.name) if isinstance(base, ast.Name) else None
+            known = entity is not None and isinstance(entity[0], Signal) and entity[0] in self.indexes
+            return (base, name, [], None, shape) if known else None
+        listed = isinstance(shape.type, List) and not shape.unpacked
+        if not listed and not (shape.unpacked and name in LOOPS | ORDERS | {"size"}):
+            return None
+        return base, name, [a for a in args if a is not None], body, shape
+
+    def shape_of_list_method(self, e: ast.Expr) -> Shape | None:
         found = self.list_method(e)
         if found is None or found[1] in LIST_STEPS:
             return None
-        signal, name, _ = found
-        assert isinstance(signal.type, List)
-        if name in ("min", "max"):
-            return List(64, False, False, signal.type.element, True)
-        return INTEGER if name == "size" else signal.type.element
+        base, name, args, body, shape = found
+        if name == "index":
+            assert isinstance(base, ast.Name)
+            entity = self.scope.find(base.name)
+            assert entity is not None and isinstance(entity[0], Signal)
+            return Shape(self.indexes[entity[0]].type)
+        if name in ("size", "num") or name in KEY_METHODS:
+            return Shape(INTEGER)
+        inner = _with(shape, ()) if shape.unpacked else shape.inner or Shape(_element(shape))
+        if name in ("pop_front", "pop_back"):
+            return inner
+        if name in REDUCTIONS:
+            return inner if body is None else Shape(self._shape_in_loop(base.pos, args, body, shape, inner))
+        if name in INDEX_FINDERS:
+            key = shape.type.key if isinstance(shape.type, List) and not shape.unpacked else None
+            return Shape(List(64, False, False, key or INTEGER, True), inner=Shape(key or INTEGER))
+        return Shape(List(64, False, False, inner.type, True), inner=inner)
+
+    def _shape_in_loop(self, pos: int, args: list[ast.Expr], body: ast.Expr, shape: Shape, inner: Shape) -> Type:
+        listed = Shape(List(64, False, False, inner.type)) if shape.unpacked else shape
+        _, _, scope = self._iterator(pos, args, listed, inner)
+        outer, self.scope = self.scope, scope
+        try:
+            return self.shape(body)
+        finally:
+            self.scope = outer
 
     def build_list_method(self, e: ast.Expr) -> n.Expr:
         found = self.list_method(e)
         assert found is not None
-        signal, name, _ = found
-        assert isinstance(signal.type, List)
-        element = signal.type.element
-        if name == "size":
-            return n.ListValue(INTEGER, "size", self.list_ref(signal), ())
-        if name.startswith("pop_"):
-            return n.ListValue(element, "pop", self.list_place(signal), (n.Const(Vec(32, False, False), int(name == "pop_front")),))
-        if name in ("min", "max"):
-            raise self.error(e.pos, f"{name} gives a queue; assign it to one (7.12.1)", "operand-type")
-        return n.ListValue(element, name, self.list_ref(signal), ())
+        base, name, args, body, shape = found
+        if name == "index":
+            assert isinstance(base, ast.Name)
+            entity = self.scope.find(base.name)
+            assert entity is not None and isinstance(entity[0], Signal)
+            index = self.indexes[entity[0]]
+            return n.Ref(index.type, index)
+        if name == "size" and shape.unpacked:
+            left, right = shape.unpacked[0]
+            return n.Const(INTEGER, abs(left - right) + 1)
+        if name in LOOPS:
+            return self._loop(e, base, name, args, body)
+        of = self.build(base, shape.type)
+        if name in ("size", "num"):
+            return n.ListValue(INTEGER, "size", of, ())
+        if name in ("pop_front", "pop_back"):
+            place = self.list_place(self.selected(base))
+            if place is None:
+                raise self.error(e.pos, f"{name} takes from a queue that is kept in a variable", "operand-type")
+            front = n.Const(Vec(32, False, False), int(name == "pop_front"))
+            return n.ListValue(_element(shape), "pop", place, (front,))
+        key = shape.type.key if isinstance(shape.type, List) else None
+        if key is None:
+            raise self.error(e.pos, f"{name} is a method of associative arrays (7.9)", "operand-type")
+        if len(args) != 1:
+            raise self.error(e.pos, f"{name} takes 1 argument, {len(args)} are given (7.9)", "arguments")
+        if name == "exists":
+            return n.ListValue(INTEGER, "exists", of, (self.for_target(args[0], key),))
+        return n.ListValue(INTEGER, name, of, (self.for_target(args[0], key),), self.place(args[0]))
 
-    def list_clone(self, e: ast.Expr, target: List) -> n.Expr:
-        """A list as an argument: a copy of its own."""
-        signal = self.list_of(e)
-        if signal is None or not isinstance(signal.type, List) or signal.type.element.width != target.element.width:
-            raise self.error(e.pos, "a queue or dynamic array of the same elements is needed here", "operand-type")
-        return n.ListValue(target, "clone", self.list_ref(signal), ())
+    def _loop(self, e: ast.Expr, base: ast.Expr, name: str, args: list[ast.Expr], body: ast.Expr | None) -> n.Expr:
+        """A reduction or locator (7.12.1, 7.12.3)."""
+        of, shape = self.list_source(base)
+        inner = shape.inner or Shape(_element(shape))
+        if name in FINDERS | INDEX_FINDERS - {"unique_index"} and body is None:
+            raise self.error(e.pos, f"{name} needs a condition: '{name} with (item …)' (7.12.1)", "arguments")
+        item, index, scope = self._iterator(e.pos, args, shape, inner)
+        outer, self.scope = self.scope, scope
+        try:
+            value: n.Expr = n.Ref(inner.type, item) if body is None else self.expr(body)
+        finally:
+            self.scope = outer
+        result = self.shape_of_list_method(e)
+        assert result is not None
+        return n.ListLoop(result.type, name, of, item, index, value)
+
+    def _iterator(self, pos: int, args: list[ast.Expr], shape: Shape, inner: Shape) -> tuple[Signal, Signal, Scope]:
+        """The item and index that the expression behind `with` sees, and its scope."""
+        name = args[0].name if args and isinstance(args[0], ast.Name) else "item"
+        key = shape.type.key if isinstance(shape.type, List) else None
+        item, index = self.local(inner.type, pos, name), self.local(key or INTEGER, pos)
+        item.packed = inner.packed
+        self.shapes[item] = inner
+        self.indexes[item] = index
+        scope = Scope("", self.scope.prefix, self.scope, "block", sub=self.scope.sub)
+        scope.names[name] = item
+        return item, index, scope
+
+    def list_has(self, e: ast.Expr, among: ast.Expr) -> n.Expr | None:
+        """`e inside {list}`, also of a fixed array."""
+        if not isinstance(among, (ast.Name, ast.Member, ast.Index)):
+            return None
+        shape = self.value_shape(among)
+        if shape is None or not (shape.unpacked or isinstance(shape.type, List)):
+            return None
+        of, listed = self.list_source(among)
+        return n.ListValue(BIT, "has", of, (self.for_target(e, _element(listed)),))
 
     # ---- statements ----
 
-    def list_step(self, s: ast.Node, e: ast.Call) -> list[n.Stmt] | None:
+    def list_step(self, s: ast.Node, e: ast.Call | ast.With) -> list[n.Stmt] | None:
         """A method that changes its list, as a statement."""
         found = self.list_method(e)
         if found is None or found[1] not in LIST_STEPS:
             return None
-        signal, name, args = found
-        place, site = self.list_place(signal), self.site(s)
-        assert isinstance(signal.type, List)
+        base, name, args, body, shape = found
+        site = self.site(s)
+        if name in ORDERS:
+            return self._order(site, base, name, args, body, shape)
+        place = self.list_place(self.selected(base))
+        t = shape.type
+        if place is None or not isinstance(t, List):
+            raise self.error(e.pos, f"{name} changes a queue or array that is kept in a variable", "operand-type")
+        of, inner = self.build(base, t), shape.inner or Shape(_element(shape))
         wanted = {"push_back": 1, "push_front": 1, "insert": 2}.get(name, 0)
         if len(args) != wanted and not (name == "delete" and len(args) == 1):
             raise self.error(e.pos, f"{name} takes {wanted} arguments, {len(args)} are given (7.10.2)", "arguments")
-        zero = n.Const(_WIDE, 0)
         if name == "push_back":
-            return [n.ListStep(site, "push", place, (self.for_target(args[0], signal.type.element),))]
+            return [n.ListStep(site, "push", place, (self.for_target(args[0], inner.type, inner),))]
         if name == "push_front":
-            return [n.ListStep(site, "insert", place, (zero, self.for_target(args[0], signal.type.element)))]
+            return [n.ListStep(site, "insert", place, (n.Const(WIDE, 0), self.for_target(args[0], inner.type, inner)))]
         if name == "insert":
-            index = self.list_index(signal, args[0])
-            return [n.ListStep(site, "insert", place, (index, self.for_target(args[1], signal.type.element)))]
-        if name == "delete":
-            if args:
-                return [n.ListStep(site, "delete", place, (self.list_index(signal, args[0]),))]
-            return [n.ListStep(site, "clear", place, ())]
-        return [n.ListStep(site, name, place, ())]
+            index = self.list_index(of, args[0])
+            return [n.ListStep(site, "insert", place, (index, self.for_target(args[1], inner.type, inner)))]
+        return [n.ListStep(site, "delete", place, (self.key_value(of, args[0]),)) if args else n.ListStep(site, "clear", place, ())]
 
-    def list_assign(self, s: ast.Assign) -> list[n.Stmt] | None:
-        """An assignment to a list, or to one of its elements; None if the target is neither."""
-        if isinstance(s.target, ast.Index):
-            signal = self.list_of(s.target.base)
-            if signal is None:
-                return None
-            assert isinstance(signal.type, List)
-            value: ast.Expr = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
-            index = self.list_index(signal, s.target.index)
-            return [n.ListStep(self.site(s), "set", self.list_place(signal), (index, self.for_target(value, signal.type.element)))]
-        signal = self.list_of(s.target)
-        if signal is None:
-            return None
-        if s.nonblocking or s.control is not None or s.op:
-            raise self.error(s.pos, "a queue or dynamic array is assigned with a plain '=' (IEEE 1800-2017 6.21)", "operand-type")
-        return self.fill_list(self.site(s), signal, s.value)
+    def _order(
+        self, site: int, base: ast.Expr, name: str, args: list[ast.Expr], body: ast.Expr | None, shape: Shape
+    ) -> list[n.Stmt]:
+        """reverse, sort, rsort, shuffle (7.12.2); a fixed array is ordered in a list aside."""
+        before: list[n.Stmt] = []
+        after: list[n.Stmt] = []
+        of, listed = self.list_source(base)
+        t = listed.type
+        assert isinstance(t, List)
+        place: n.ListPlace | None
+        if shape.unpacked:
+            aside = self.local(t, base.pos)
+            place = n.LRef(aside, None, None, 64)
+            before = [n.ListStep(site, "copy", place, (of,))]
+            of = n.Ref(t, aside)
+            after = self.store(site, base, n.ListArray(shape.whole, of))
+        else:
+            place = self.list_place(self.selected(base))
+        if place is None:
+            raise self.error(base.pos, f"{name} changes a queue or array that is kept in a variable", "operand-type")
+        if name in ("reverse", "shuffle"):
+            return [*before, n.ListStep(site, name, place, ()), *after]
+        inner = listed.inner or Shape(_element(listed))
+        item, index, scope = self._iterator(base.pos, args, listed, inner)
+        outer, self.scope = self.scope, scope
+        try:
+            value: n.Expr = n.Ref(inner.type, item) if body is None else self.expr(body)
+        finally:
+            self.scope = outer
+        keys = n.ListLoop(List(64, False, False, value.type, True), "map", of, item, index, value)
+        down = n.Const(INTEGER, int(name == "rsort"))
+        return [*before, n.ListStep(site, "order", place, (keys, down)), *after]
 
-    def fill_list(self, site: int, signal: Signal, value: ast.Expr) -> list[n.Stmt]:
+    def fill_list(self, site: int, place: n.ListPlace, shape: Shape, value: ast.Expr) -> list[n.Stmt]:
         """The steps that give a list its new elements. They are made aside when the value may read the list itself."""
-        assert isinstance(signal.type, List)
-        place = self.list_place(signal)
-        other = self.list_of(value)
-        if other is not None:
-            return [n.ListStep(site, "copy", place, (self.list_ref(other),))]
+        t = shape.type
+        assert isinstance(t, List)
         if isinstance(value, ast.New):
-            source: n.Expr = n.Const(_WIDE, 0)
+            source: n.Expr = n.Const(WIDE, 0)
             if value.source is not None:
-                kept = self.list_of(value.source)
-                if kept is None:
-                    raise self.error(value.source.pos, "new[n](array) copies a dynamic array or queue (7.5.1)", "operand-type")
-                source = self.list_ref(kept)
+                source = self.list_source(value.source)[0]
             return [n.ListStep(site, "new", place, (self.expr(value.count), source))]
-        aside = Signal(f"{signal.name}.next", signal.type, "var", 0, left=63, implicit=True)
-        self.unit.signals.append(aside)
-        steps: list[n.Stmt] = [n.ListStep(site, "clear", self.list_place(aside), ())]
-        steps += self._gather(site, aside, value)
-        return [*steps, n.ListStep(site, "copy", place, (self.list_ref(aside),))]
+        if not isinstance(value, (ast.Pattern, ast.Concat)):
+            of = self._as_list(value, t)
+            return [n.ListStep(site, "take" if isinstance(of, (n.Call, n.Effect)) else "copy", place, (of,))]
+        aside = self.local(t, value.pos)
+        kept = n.LRef(aside, None, None, 64)
+        steps: list[n.Stmt] = [n.ListStep(site, "clear", kept, ())]
+        steps += self._gather(site, kept, shape, value)
+        return [*steps, n.ListStep(site, "copy", place, (n.Ref(t, aside),))]
 
-    def _gather(self, site: int, into: Signal, value: ast.Expr) -> list[n.Stmt]:
-        assert isinstance(into.type, List)
-        place = self.list_place(into)
+    def _as_list(self, e: ast.Expr, wanted: List) -> n.Expr:
+        """A list of the wanted elements."""
+        if isinstance(e, ast.Ternary):
+            return n.Choice(wanted, self.expr(e.cond), self._as_list(e.then, wanted), self._as_list(e.other, wanted))
+        shape = self.shape_of(e)
+        if not shape.unpacked and not isinstance(shape.type, List):
+            raise self.error(e.pos, "a queue or array of the same elements is needed here", "operand-type")
+        of, listed = self.list_source(e)
+        if not same_elements(_element(listed), wanted.element) or (listed.type.key is None) != (wanted.key is None):  # type: ignore[union-attr]
+            raise self.error(e.pos, "a queue or array of the same elements is needed here", "operand-type")
+        return of
+
+    def list_value(self, e: ast.Expr, target: List, shape: Shape | None) -> n.Expr:
+        """A list as an argument or result: one of its own."""
+        if isinstance(e, (ast.Pattern, ast.Concat, ast.New)):
+            aside = self.local(target, e.pos)
+            place = n.LRef(aside, None, None, 64)
+            steps = self.fill_list(self.site(e), place, shape or Shape(target), e)
+            return n.Effect(target, steps, n.ListValue(target, "clone", n.Ref(target, aside), ()))
+        of = self._as_list(e, target)
+        return of if isinstance(of, n.Call) else n.ListValue(target, "clone", of, ())
+
+    def _gather(self, site: int, into: n.LRef, shape: Shape, value: ast.Expr) -> list[n.Stmt]:
+        t = shape.type
+        assert isinstance(t, List)
+        inner = shape.inner or Shape(t.element)
         if isinstance(value, ast.Pattern):
+            if value.keyed or t.key is not None:
+                return self._keyed(site, into, shape, value)
             times = self.constant_int(value.count, "the count of a pattern") if value.count is not None else 1
-            if value.keyed:
-                raise self.error(value.pos, "keys in the pattern of a queue are not supported yet (10.9.1)", "unsupported")
             return [
-                n.ListStep(site, "push", place, (self.for_target(v, into.type.element),))
-                for _ in range(times)
-                for _, v in value.parts
+                n.ListStep(site, "push", into, (self.for_target(v, inner.type, inner),)) for _ in range(times) for _, v in value.parts
             ]
         if isinstance(value, ast.Concat):
-            return [step for part in value.parts for step in self._gather(site, into, part)]
-        if isinstance(value, ast.PartSelect) and self.list_of(value.base) is not None and value.mode == ":":
-            source = self.list_of(value.base)
-            assert source is not None
-            first, last = self.list_index(source, value.left), self.list_index(source, value.right)
-            return [n.ListStep(site, "append", place, (self.list_ref(source), first, last))]
-        source = self.list_of(value)
-        if source is not None:
-            bounds = (n.Const(_WIDE, 0), n.Const(_WIDE, LAST))
-            return [n.ListStep(site, "append", place, (self.list_ref(source), *bounds))]
-        found = self.list_method(value)
-        if found is not None and found[1] in ("min", "max"):
-            return [n.ListStep(site, "least" if found[1] == "min" else "most", place, (self.list_ref(found[0]),))]
-        call = value if isinstance(value, ast.Call) else None
-        if call is not None:
-            try:
-                t = self.shape(call)
-            except Abandon:
-                return []
-            if isinstance(t, List):
-                bounds = (n.Const(_WIDE, 0), n.Const(_WIDE, LAST))
-                return [n.ListStep(site, "append", place, (self.build(call, t), *bounds))]
-        return [n.ListStep(site, "push", place, (self.for_target(value, into.type.element),))]
+            return [step for part in value.parts for step in self._gather(site, into, shape, part)]
+        found = self.value_shape(value) if not isinstance(value, (ast.Number, ast.StringLiteral)) else None
+        if found is not None and (found.unpacked or isinstance(found.type, List)) and not isinstance(inner.type, List):
+            of, _ = self.list_source(value)
+            last = n.Const(WIDE, (1 << 62) - 1)
+            return [n.ListStep(site, "append", into, (of, n.Const(WIDE, 0), last))]
+        return [n.ListStep(site, "push", into, (self.for_target(value, inner.type, inner),))]
 
-    def list_has(self, e: ast.Expr, among: ast.Expr) -> n.Expr | None:
-        """`e inside {list}`."""
-        signal = self.list_of(among)
-        if signal is None:
-            return None
-        assert isinstance(signal.type, List)
-        return n.ListValue(BIT, "has", self.list_ref(signal), (self.for_target(e, signal.type.element),))
+    def _keyed(self, site: int, into: n.LRef, shape: Shape, value: ast.Pattern) -> list[n.Stmt]:
+        """`'{key: value, default: value}` (7.9.11)."""
+        t = shape.type
+        assert isinstance(t, List)
+        inner = shape.inner or Shape(t.element)
+        if t.key is None:
+            raise self.error(value.pos, "keys have a meaning in the pattern of an associative array only (7.9.11)", "pattern")
+        steps: list[n.Stmt] = []
+        for key, v in value.parts:
+            built = self.for_target(v, inner.type, inner)
+            if key is None:
+                steps.append(n.ListStep(site, "default", into, (built,)))
+            else:
+                steps.append(n.ListStep(site, "set", into, (self.for_target(key, t.key), built)))
+        return steps
+
+
+def _with(shape: Shape, unpacked: tuple[tuple[int, int], ...]) -> Shape:
+    return replace(shape, unpacked=unpacked)
+
+
+def _element(shape: Shape) -> Type:
+    return shape.type.element if isinstance(shape.type, List) else shape.type
+
+
+def same_elements(a: Type, b: Type) -> bool:
+    """Whether elements of one type can become elements of the other as they are."""
+    if isinstance(a, Vec) and isinstance(b, Vec):
+        return a.width == b.width and isinstance(a, Text) == isinstance(b, Text)
+    return a == b
+
+
+def packed_up(shape: Shape) -> Shape:
+    """A fixed array as one vector, so that it can be an element of a list or a member of a structure."""
+    t = shape.type
+    width = t.width if isinstance(t, Vec) else 64
+    total = Array(t, shape.unpacked).count * width
+    inner = shape if not isinstance(t, Vec) or type(t) is not Vec or shape.fields or shape.labels else None
+    four = isinstance(t, Vec) and t.four
+    one = _with(inner, ()) if inner is not None else None
+    packed = shape.unpacked if one is not None else shape.unpacked + shape.packed
+    return Shape(Vec(total, False, four), packed, inner=one)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Type
+from mevrik.design.types import Array, Type, Vec
 from mevrik.design.unit import Subprogram, Unit
 from mevrik.lang.verilog import ast
 
@@ -24,6 +24,7 @@ class Param:
     value: n.Expr
     pos: int
     packed: tuple[tuple[int, int], ...] = ()
+    shape: Shape | None = None
 
 
 @dataclass(eq=False, slots=True)
@@ -41,6 +42,8 @@ class SubDecl:
     sub: Subprogram
     done: bool = False
     owner: ClassInfo | None = None  # the class of a method that has an object
+    shape: Shape | None = None  # of its result
+    shapes: list[Shape] = field(default_factory=list)  # of its ports
 
 
 @dataclass(eq=False, slots=True)
@@ -84,13 +87,49 @@ class Field:
 
 @dataclass(slots=True)
 class Shape:
-    """A data type as resolved: the type of the value, its packed ranges, the fields of a packed struct."""
+    """A data type as resolved: the type of the value, its packed ranges, the members of a structure, the ranges of a fixed array
+    and, of a list, what its elements are. `loose`: a structure that is not packed; `tagged`: an enum by its name."""
 
     type: Type
     packed: tuple[tuple[int, int], ...] = ()
     labels: dict[int, str] | None = None
     fields: dict[str, Field] = field(default_factory=dict)
     unpacked: tuple[tuple[int, int], ...] = ()
+    inner: Shape | None = None
+    loose: bool = False
+    union: bool = False
+    initial: n.Expr | None = None  # of a structure whose members don't all start as x
+
+    @property
+    def whole(self) -> Type:
+        """The type of a value of this shape."""
+        return Array(self.type, self.unpacked) if self.unpacked else self.type
+
+
+@dataclass(slots=True)
+class TypeValue(n.Expr):
+    """The value of a type parameter."""
+
+    shape: Shape
+
+
+@dataclass(slots=True)
+class PatternValue(n.Expr):
+    """A pattern given to a parameter, in the names of the place where it stands."""
+
+    tree: ast.Expr
+    home: UnitElaborator
+
+
+def start_value(shape: Shape) -> n.Const | None:
+    """What a variable of this shape, or each of its elements, holds before its first assignment; None: 0."""
+    if isinstance(shape.initial, n.Const):
+        return shape.initial
+    t = shape.type
+    if not isinstance(t, Vec) or not t.four:
+        return None
+    ones = (1 << t.width) - 1
+    return n.Const(t, ones, ones)
 
 
 Entity = "Signal | Param | TypeName | SubDecl | InstanceName | BlockName | Scope"

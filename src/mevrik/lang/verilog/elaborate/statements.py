@@ -7,13 +7,18 @@ from dataclasses import dataclass, field, replace
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
-from mevrik.design.types import BIT, INTEGER, TEXT, EventType, List, Real, Text, Type, Vec
+from mevrik.design.types import BIT, Array, EventType, List, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES, number, span
 from mevrik.lang.verilog.elaborate.context import Abandon
-from mevrik.lang.verilog.elaborate.expressions import NULL, ExpressionElaborator
-from mevrik.lang.verilog.elaborate.scope import BlockName, Field, RemoteBlock, Scope, SubDecl
+from mevrik.lang.verilog.elaborate.expressions import ExpressionElaborator, reversed_slices
+from mevrik.lang.verilog.elaborate.folding import fold_resize
+from mevrik.lang.verilog.elaborate.patterns import SPREAD_LIMIT, element_of
+from mevrik.lang.verilog.elaborate.scope import BlockName, RemoteBlock, Scope, Shape, SubDecl
+from mevrik.lang.verilog.elaborate.selections import Selected
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
@@ -73,10 +78,6 @@ class StatementElaborator(ExpressionElaborator):
                 return self._block(s)
             case ast.Assign():
                 return self._assign(s)
-            case ast.If(cond=ast.Call(target=ast.Name(name="$cast")) as call, then=then, other=other):
-                return self.dynamic_cast(s, call, self.body(then), self.body(other))
-            case ast.If(cond=ast.Unary(op="!", operand=ast.Call(target=ast.Name(name="$cast")) as call), then=then, other=other):
-                return self.dynamic_cast(s, call, self.body(other), self.body(then))
             case ast.If(cond=cond, then=then, other=other):
                 site = self.site(cond)
                 return [n.If(site, self.truth(cond), self.body(then), self.body(other))]
@@ -85,7 +86,7 @@ class StatementElaborator(ExpressionElaborator):
             case ast.Foreach():
                 return self._foreach(s)
             case ast.For() | ast.While() | ast.Forever() | ast.Repeat():
-                return self._loop(s)
+                return self._loop_statement(s)
             case ast.Timed(control=control, body=body):
                 inner = self.body(body)
                 return [self._control(control, inner), *inner]
@@ -193,147 +194,82 @@ class StatementElaborator(ExpressionElaborator):
         outer.positions[s.label] = s.pos
 
     def _foreach(self, s: ast.Foreach) -> list[n.Stmt]:
-        """Nested loops over the dimensions that have a name, in the order of their ranges."""
-        signal = self.list_of(s.array)
-        pos, name = s.names[0]
-        if signal is not None and len(s.names) == 1 and name is not None:
-            index = ast.Name(pos, name)
-            declared = ast.VarDecl(pos, ast.DataType(pos, "int"), [ast.Declarator(pos, name)], "automatic")
-            test = ast.Binary(pos, "<", index, ast.Call(pos, ast.Member(pos, s.array, "size"), []))
-            step = ast.Assign(pos, index, ast.Number(pos, None, True, 1, 0), False, "+")
-            return self.statement(ast.For(s.pos, [declared], [ast.Assign(pos, index, _whole(pos, 0), False)], test, [step], s.body))
-        found = self.selected(s.array)
-        dims = found.dims + found.packed
-        if len(s.names) > len(dims):
-            raise self.error(s.pos, f"{self.words(s.array)} has {len(dims)} dimensions, {len(s.names)} are named", "select")
-        body = s.body
-        for (pos, name), (left, right) in reversed(list(zip(s.names, dims))):
-            if name is None:
-                continue
-            up = right >= left
-            index = ast.Name(pos, name)
-            declared = ast.VarDecl(pos, ast.DataType(pos, "int"), [ast.Declarator(pos, name)], "automatic")
-            start = ast.Assign(pos, index, _whole(pos, left), False)
-            test = ast.Binary(pos, "<=" if up else ">=", index, _whole(pos, right))
-            step = ast.Assign(pos, index, ast.Number(pos, None, True, 1, 0), False, "+" if up else "-")
-            body = ast.For(s.pos, [declared], [start], test, [step], body)
-        return self.statement(body)
+        """Nested loops over the dimensions that have a name, from the left to the right (12.7.3)."""
+        shape = self.shape_of(s.array)
+        return self.statement(self._each(s, s.array, shape, 0))
 
-    def _whole_array(self, s: ast.Assign) -> list[n.Stmt] | None:
-        """An assignment to an unpacked array, element by element; None if the target is no array."""
-        if not isinstance(s.target, (ast.Name, ast.Member, ast.Index)):
-            return None
-        try:
-            found = self.selected(s.target)
-        except Abandon:
-            return None  # told again, and with its words, by the caller
-        value = s.value
-        if not found.dims:
-            if isinstance(value, ast.Pattern):
-                places = self.place(s.target)
-                built = self.pattern_value(value, found.fields, found.packed, places)
-                made = n.Schedule if s.nonblocking else n.Assign
-                return [made(self.site(s), places, built)]
-            return None
-        left, right = found.dims[0]
-        indexes = list(range(left, right + 1) if right >= left else range(left, right - 1, -1))
-        if isinstance(value, ast.Pattern):
-            values = self._spread(value, indexes)
-        elif isinstance(value, (ast.Name, ast.Member, ast.Index)):
-            other = self.selected(value)
-            if not other.dims or abs(other.dims[0][0] - other.dims[0][1]) != abs(left - right):
-                raise self.error(s.pos, f"{self.words(value)} is no array of {len(indexes)} elements", "array-assign")
-            low, high = other.dims[0]
-            step = 1 if high >= low else -1
-            values = [ast.Index(value.pos, value, _whole(value.pos, low + step * k)) for k in range(len(indexes))]
+    def _each(self, s: ast.Foreach, array: ast.Expr, shape: Shape, at: int) -> ast.Stmt:
+        """The loop over dimension `at`, around those behind it."""
+        if at == len(s.names):
+            return s.body
+        pos, name = s.names[at]
+        index: ast.Expr = ast.Name(pos, name) if name is not None else number(pos, 0)
+        one = number(pos, 1)
+        t = shape.type
+        if shape.unpacked:
+            left, right = shape.unpacked[0]
+            rest = replace(shape, unpacked=shape.unpacked[1:])
+        elif isinstance(t, List):
+            rest = shape.inner or Shape(t.element)
+            if t.key is not None:
+                return self._each_key(s, array, t, rest, at)
+            left, right = 0, -1
+        elif isinstance(t, Text):
+            left, right, rest = 0, -1, Shape(Vec(8))
+        elif shape.packed and isinstance(t, Vec):
+            left, right = shape.packed[0]
+            rest = Shape(Vec(t.width // (abs(left - right) + 1)), shape.packed[1:])
         else:
-            raise self.error(s.pos, f"{self.words(s.target)} is an array: assign another array or a pattern '{{…}}", "array-assign")
-        body: list[n.Stmt] = []
-        for index, part in zip(indexes, values):
-            target = ast.Index(s.target.pos, s.target, _whole(s.pos, index))
-            body += self.statement(ast.Assign(s.pos, target, part, s.nonblocking, "", s.control))
-        return body
+            raise self.error(s.pos, f"{self.words(s.array)} has {at} dimensions, {len(s.names)} are named", "select")
+        if name is None:
+            return self._each(s, ast.Index(pos, array, number(pos, left)), rest, at + 1)
+        body = self._each(s, ast.Index(pos, array, index), rest, at + 1)
+        counted = isinstance(t, (List, Text)) and not shape.unpacked
+        up = counted or right >= left
+        end = ast.Call(pos, ast.Member(pos, array, "len" if isinstance(t, Text) else "size"), []) if counted else number(pos, right)
+        declared = ast.VarDecl(pos, ast.DataType(pos, "int"), [ast.Declarator(pos, name)], "automatic")
+        start = ast.Assign(pos, index, number(pos, left), False)
+        test = ast.Binary(pos, "<" if counted else "<=" if up else ">=", index, end)
+        return ast.For(s.pos, [declared], [start], test, [ast.Assign(pos, index, one, False, "+" if up else "-")], body)
 
-    def _spread(self, p: ast.Pattern, indexes: list[int]) -> list[ast.Expr]:
-        """The value of a pattern for each index."""
-        if p.keyed:
-            by_index = {self.constant_int(k, "an index"): v for k, v in p.parts if k is not None}
-            default = next((v for k, v in p.parts if k is None), None)
-            found = [by_index.get(i, default) for i in indexes]
-            if any(v is None for v in found):
-                raise self.error(p.pos, "the pattern leaves out elements and has no default", "pattern")
-            return [v for v in found if v is not None]
-        given = [v for _, v in p.parts] * (self.constant_int(p.count, "the count of a pattern") if p.count is not None else 1)
-        if len(given) != len(indexes):
-            raise self.error(p.pos, f"the pattern has {len(given)} values, {len(indexes)} are needed (10.9.1)", "pattern")
-        return given
+    def _each_key(self, s: ast.Foreach, array: ast.Expr, t: List, rest: Shape, at: int) -> ast.Stmt:
+        """The keys of an associative array, in their order."""
+        pos, name = s.names[at]
+        if name is None:
+            raise self.error(s.pos, "the index of an associative array needs a name here", "select")
+        assert t.key is not None
+        index = ast.Name(pos, name)
+        body = self._each(s, ast.Index(pos, array, index), rest, at + 1)
+        kind = ast.DataType(pos, "known", known=Shape(t.key, ((t.key.width - 1, 0),)))
+        declared = ast.VarDecl(pos, kind, [ast.Declarator(pos, name)], "automatic")
 
-    def pattern_value(
-        self, p: ast.Pattern, fields: dict[str, Field], packed: tuple[tuple[int, int], ...], places: tuple[n.LRef, ...]
-    ) -> n.Expr:
-        """A pattern for a packed structure or packed array (10.9.2)."""
-        width = sum(q.width for q in places)
-        parts: list[n.Expr] = []
-        if fields:
-            ordered = sorted(fields.values(), key=lambda f: -f.low)
-            if p.keyed:
-                given = {k.name: v for k, v in p.parts if isinstance(k, ast.Name)}
-                default = next((v for k, v in p.parts if k is None), None)
-                values = [given.get(f.name, default) for f in ordered]
-                for name in given:
-                    if name not in fields:
-                        raise self.error(p.pos, f"the structure has no member '{name}'{nearest(name, fields)}", "unknown-name")
-            else:
-                values = [v for _, v in p.parts]
-            if len(values) != len(ordered) or any(v is None for v in values):
-                raise self.error(p.pos, f"the pattern has {len(p.parts)} values, the structure {len(ordered)} members", "pattern")
-            for f, v in zip(ordered, values):
-                assert v is not None
-                parts.append(self._field_value(f, v, places))
-        else:
-            left, right = packed[0] if packed else (0, 0)
-            count = abs(left - right) + 1
-            indexes = list(range(left, right + 1) if right >= left else range(left, right - 1, -1))
-            parts = [self.for_target(v, Vec(width // count)) for v in self._spread(p, indexes)]
-        return n.Concat(Vec(width), tuple(parts))
+        def move(how: str) -> ast.Expr:
+            call = ast.Call(pos, ast.Member(pos, array, how), [index])
+            return ast.Binary(pos, "!=", call, number(pos, 0))
 
-    def _field_value(self, f: Field, v: ast.Expr, places: tuple[n.LRef, ...]) -> n.Expr:
-        assert isinstance(f.type, Vec)
-        if isinstance(v, ast.Pattern):
-            inner = (n.LRef(places[0].signal, None, None, f.type.width),)
-            return self.pattern_value(v, f.shape.fields, f.shape.packed, inner)
-        return self.for_target(v, f.type)
+        loop = ast.While(s.pos, move("next"), body, test_last=True)
+        return ast.Block(s.pos, "", [declared], [ast.If(s.pos, move("first"), loop, None)])
 
     def _assign(self, s: ast.Assign) -> list[n.Stmt]:
-        if isinstance(s.value, ast.Call) and isinstance(s.value.target, ast.Name) and s.value.target.name == "$cast":
-            done = ast.Assign(s.pos, s.target, _whole(s.pos, 1), False)
-            failed = ast.Assign(s.pos, s.target, _whole(s.pos, 0), False)
-            return self.dynamic_cast(s, s.value, self.statement(done), self.statement(failed))
-        character = self._character_assign(s)
-        if character is not None:
-            return character
-        property_ = self.field_assign(s)
-        if property_ is not None:
-            return property_
-        static = self.static_of(s.target)
-        if static is not None and not s.nonblocking:
-            value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
-            width = static.type.width if isinstance(static.type, Vec) else 64
-            return [n.Assign(self.site(s), (n.LRef(static, None, None, width),), self.for_target(value, static.type))]
-        listed = self.list_assign(s)
-        if listed is not None:
-            return listed
-        whole = self._whole_array(s) if not s.op else None
-        if whole is not None:
-            return whole
+        if isinstance(s.target, ast.Stream):
+            return self._unpack(s, s.target)
+        if not isinstance(s.target, ast.Concat):
+            found = self.selected(s.target)
+            simple = found.signal is not None and not found.dims and found.character is None
+            if not simple or (found.bits is not None and isinstance(found.type, Real)) or isinstance(found.type, List):
+                return self._assign_whole(s, found)
+            places: tuple[n.LRef, ...] = (n.LRef(found.signal, found.element, found.bits, found.width),)  # type: ignore[arg-type]
+            if isinstance(found.type, EventType):
+                self.place(s.target)  # says why not
+            target, shape = found.type, found.shape
+        else:
+            places = self.place(s.target)
+            target = self.place_type(places)
+            shape = Shape(target)
         site = self.site(s)
-        places = self.place(s.target)
         self.check_procedural(s.target, places)
-        target = self.place_type(places)
-        value = s.value
-        if s.op:
-            value = ast.Binary(s.pos, s.op, s.target, s.value)
-        built = self.for_target(value, target)
+        value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
+        built = self.for_target(value, target, shape)
         delay, events, repeat = self._intra_control(s.control)
         if s.nonblocking:
             if any(p.signal.kind == "local" for p in places):
@@ -344,6 +280,85 @@ class StatementElaborator(ExpressionElaborator):
                 return [self._schedule_at_event(s.pos, site, places, built, target, events, repeat)]
             return [n.Schedule(site, places, built, delay)]
         return [n.Assign(site, places, built, delay, events, repeat)]
+
+    def _assign_whole(self, s: ast.Assign, found: Selected) -> list[n.Stmt]:
+        """An assignment to an array, a list, a property, an element of a list, a character of a string."""
+        site = self.site(s)
+        shape = found.shape
+        if found.signal is not None and found.dims and s.nonblocking and found.signal.kind != "local":
+            return self._schedule_array(s, found, site)
+        if s.nonblocking or s.control is not None:
+            raise self.error(s.pos, "what lies in an object, a list or a string is assigned with a plain '=' (6.21)", "operand-type")
+        value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
+        if isinstance(shape.type, List) and not shape.unpacked:
+            place = self.list_place(found)
+            if place is None:
+                raise self.error(s.target.pos, f"{self.words(s.target)} can't be assigned", "operand-type")
+            return self.fill_list(site, place, shape, value)
+        return self.store_selected(site, found, self.for_target(value, shape.whole, shape), s.target)
+
+    def _schedule_array(self, s: ast.Assign, found: Selected, site: int) -> list[n.Stmt]:
+        """A nonblocking assignment to an array: one to each of its elements."""
+        shape = found.shape
+        assert found.signal is not None
+        self.check_procedural(s.target, (n.LRef(found.signal, found.element, None, found.width),))
+        value = self.for_target(s.value, shape.whole, shape)
+        array = shape.whole
+        assert isinstance(array, Array)
+        if array.count > SPREAD_LIMIT:
+            raise self.error(s.pos, f"a nonblocking assignment takes arrays of at most {SPREAD_LIMIT} elements", "unsupported")
+        delay, _, _ = self._intra_control(s.control)
+        start = found.element or n.Offset(0)
+        made: list[n.Stmt] = []
+        for k in range(array.count):
+            at = n.Offset(start.const + k, start.terms)
+            item = element_of(value, k)
+            made.append(n.Schedule(site, (n.LRef(found.signal, at, None, found.width),), item, delay))
+        return made
+
+    def _unpack(self, s: ast.Assign, target: ast.Stream) -> list[n.Stmt]:
+        """`{<<8{a, b}} = value;` (IEEE 1800-2017 11.4.14.3)."""
+        widths = [n.vec(self.as_bits(p)).width for p in target.parts]
+        total = sum(widths)
+        if isinstance(s.value, ast.Stream):
+            value = self.stream(s.value)
+        else:
+            t = self.vector_type(self.shape(s.value), s.value) if not self.shape_of(s.value).unpacked else None
+            value = self.as_bits(s.value) if t is None else self.build(s.value, Vec(max(t.width, total), t.signed, t.four))
+        width = n.vec(value).width
+        if width < total:
+            raise self.error(s.pos, f"the stream takes {total} bits, the value has {width}", "stream-width")
+        if width > total:  # what is left over at the right end is lost
+            value = n.Bits(Vec(total), value, n.Offset(width - total))
+        kept = self.local(Vec(total), s.pos)
+        site = self.site(s)
+        steps: list[n.Stmt] = [n.Assign(site, (whole(kept),), value)]
+        made: n.Expr = n.Ref(kept.type, kept)
+        if target.left:
+            made = reversed_slices(made, self.slice_of(target), unpack=True)
+        whole_value = self.local(Vec(total), s.pos)
+        steps.append(n.Assign(site, (whole(whole_value),), made))
+        low = total
+        for part, size in zip(target.parts, widths):
+            low -= size
+            steps += self._unpack_into(site, part, n.Ref(whole_value.type, whole_value), low)
+        return steps
+
+    def _unpack_into(self, site: int, part: ast.Expr, source: n.Expr, low: int) -> list[n.Stmt]:
+        shape = self.shape_of(part)
+        if not shape.unpacked:
+            t = shape.type
+            assert isinstance(t, Vec)
+            piece = fold_resize(n.Bits(Vec(t.width), source, n.Offset(low)), t)
+            return self.store(site, part, piece)
+        steps: list[n.Stmt] = []
+        left, right = shape.unpacked[0]
+        size = 0
+        for k in reversed(list(span(left, right))):
+            element = ast.Index(part.pos, part, number(part.pos, k))
+            steps += self._unpack_into(site, element, source, low + size)
+            size += n.vec(self.as_bits(element)).width
+        return steps
 
     def _intra_control(self, control: ast.TimingControl | None) -> tuple[n.Expr | None, tuple[n.Sense, ...], n.Expr | None]:
         """The delay, or the events and how often they are waited for, that stand inside an assignment."""
@@ -405,45 +420,6 @@ class StatementElaborator(ExpressionElaborator):
         count = None if repeat is None else kept(repeat, repeat.type)
         wait = n.Assign(site, itself, value, None, events, count)
         return n.Fork(site, [n.Block(site, [wait, n.Schedule(site, later, value)])], "join_none", own)
-
-    def _character_assign(self, s: ast.Assign) -> list[n.Stmt] | None:
-        """`text[i] = c` puts a character into a string (6.16.2); None if the target is something else."""
-        if not isinstance(s.target, ast.Index) or self.text_base(s.target) is None or s.op:
-            return None
-        base = s.target.base
-        (place,) = self.place(base)
-        value = n.SysCall(TEXT, "$text_put", (self.text(base), self.expr(s.target.index), self.for_target(s.value, Vec(8))), s.pos)
-        return [n.Assign(self.site(s), (place,), value)]
-
-    def dynamic_cast(self, s: ast.Node, call: ast.Call, done: list[n.Stmt], failed: list[n.Stmt]) -> list[n.Stmt]:
-        """$cast(target, value): assigns if the value is one that the target's enum names (IEEE 1800-2017 6.24.2)."""
-        target, value = self.argument(call, 0), self.argument(call, 1)
-        goal = self.handle_class(target)
-        if goal is not None:
-            handle = self.expr(value)
-            kind = n.ClassNumber(Vec(32, False, False), handle, self.site(s))
-            known: n.Expr = n.Binary(BIT, "==", handle, n.Const(NULL, 0))
-            for number in self.kinds_of(goal):
-                known = n.Binary(BIT, "||", known, n.Binary(BIT, "==", kind, n.Const(Vec(32, False, False), number)))
-            property_ = self.field_of(target)
-            give: n.Stmt
-            if property_ is not None:
-                obj = self.this_value(s.pos) if property_[0] is None else self.expr(property_[0])
-                give = n.FieldSet(self.site(s), obj, property_[1].word, property_[1].shape.type, handle)
-            else:
-                give = n.Assign(self.site(s), self.place(target), handle)
-            return [n.If(self.site(s), known, [give, *done], failed)]
-        labels = self.labels_of(target)
-        assign = self.statement(ast.Assign(s.pos, target, value, False))
-        if labels is None:
-            return [*assign, *done]
-        built = self.expr(value)
-        fits: n.Expr = n.Const(BIT, 0)
-        wide = Vec(max(n.vec(built).width, 64), n.vec(built).signed)
-        for label in labels:
-            hit = n.Binary(BIT, "===", n.Resize(wide, built), n.Const(wide, label))
-            fits = n.Binary(BIT, "||", fits, hit)
-        return [n.If(self.site(s), fits, [*assign, *done], failed)]
 
     def check_procedural(self, tree: ast.Expr, places: tuple[n.LRef, ...]) -> None:
         for p in places:
@@ -513,7 +489,7 @@ class StatementElaborator(ExpressionElaborator):
             arms.append((built, self.body(body)))
         return [n.Case(site, s.kind, subject, arms)]
 
-    def _loop(self, s: ast.For | ast.While | ast.Forever | ast.Repeat) -> list[n.Stmt]:
+    def _loop_statement(self, s: ast.For | ast.While | ast.Forever | ast.Repeat) -> list[n.Stmt]:
         outer_scope = self.scope
         leave, step_block = n.Block(0, []), n.Block(0, [])
         saved = self.breaks.loop, self.breaks.step
@@ -556,8 +532,8 @@ class StatementElaborator(ExpressionElaborator):
             if s.value is not None:
                 if sub.result is None or sub.type is None:
                     raise self.error(s.pos, f"'{sub.name}' has no result to return", "jump")
-                place = n.LRef(sub.result, None, None, sub.result.type.width if isinstance(sub.result.type, Vec) else 64)
-                found.append(n.Assign(site, (place,), self.for_target(s.value, sub.type)))
+                shape = self.shape_of_signal(sub.result)
+                found += self.store_selected(site, Selected(shape, sub.result.type, sub.result), self.for_target(s.value, shape.whole, shape), s.value)
             return [*found, n.Leave(site, block)]
         target = self.breaks.loop if s.kind == "break" else self.breaks.step
         if target is None:
@@ -587,30 +563,48 @@ class StatementElaborator(ExpressionElaborator):
         return [n.DisableBlock(site, (), entity.block)]
 
     def _call_statement(self, s: ast.CallStmt, call: ast.Expr) -> list[n.Stmt]:
+        if isinstance(call, ast.With):
+            step = self.list_step(s, call)
+            if step is not None:
+                return step
+            return self._unused(s, self.expr(call))
+        if isinstance(call, (ast.Cast, ast.Increment, ast.AssignExpr)):
+            return self._unused(s, self.expr(call))
+        if isinstance(call, ast.Member):
+            call = ast.Call(call.pos, call, [])
         if not isinstance(call, ast.Call):
             raise self.error(s.pos, "this is no call of a task", "not-callable")
         if isinstance(call.target, ast.Name) and call.target.name.startswith("$"):
             return self._system_task(s, call, call.target.name)
-        step = self.list_step(s, call)
+        step = self.list_step(s, call) or self.text_step(s, call)
         if step is not None:
             return step
-        if self.shape_of_list_method(call) is not None:  # a value that nobody takes, such as pop_front();
-            built = self.build_list_method(call)
-            sink = Signal("", built.type, "local", s.pos)
-            self.add_local(sink)
-            return [n.Assign(self.site(s), (n.LRef(sink, None, None, n.vec(built).width),), built)]
+        if self.shape_of_list_method(call) is not None or self.shape_of_method(call) is not None:
+            return self._unused(s, self.build_call(call))  # a value that nobody takes, such as pop_front();
         own = self.method_of(call)
         obj: tuple[n.Expr, ...] = ()
         variants: tuple[tuple[int, Subprogram], ...] = ()
         if own is not None:
             base, method, by_class = own
-            sub = method.info.home.subprogram(method.decl)
+            decl = method.decl
+            method.info.home.subprogram(decl)
             obj = self.object_for(base, method, call.pos)
             variants = self.variants(method) if by_class and obj else ()
         else:
-            sub = self.called(call)
+            decl = self.called(call)
+        return self._call_of(s, call, decl, obj, variants)
+
+    def _unused(self, s: ast.Node, value: n.Expr) -> list[n.Stmt]:
+        """A value of which only the effect is wanted."""
+        sink = self.local(value.type, s.pos)
+        return [n.Assign(self.site(s), (whole(sink),), value)]
+
+    def _call_of(
+        self, s: ast.Node, call: ast.Call, decl: SubDecl, obj: tuple[n.Expr, ...], variants: tuple[tuple[int, Subprogram], ...]
+    ) -> list[n.Stmt]:
+        sub = decl.sub
         args = self.arguments(sub, call)
-        before: list[n.Stmt] = []
+        site = self.site(s)
         after: list[n.Stmt] = []
         values: list[n.Expr | tuple[n.LRef, ...] | None] = []
         back: list[tuple[n.LRef, ...] | None] = []
@@ -624,66 +618,30 @@ class StatementElaborator(ExpressionElaborator):
             places: tuple[n.LRef, ...] | None = None
             if arg is None:
                 value = sub.defaults[index]
-                if value is None and direction != "output":
-                    raise self.error(call.pos, f"'{sub.name}' needs a value for its argument '{port.name}'", "arguments")
+                if value is None:
+                    raise self.error(call.pos, f"'{sub.name}' needs a value for its argument '{port.name.rpartition('.')[2]}'", "arguments")
             else:
-                if isinstance(port.type, List) and self.list_of(arg) is None:
-                    aside = Signal(f"{sub.name}.argument", port.type, "var", 0, left=63, implicit=True)
-                    self.unit.signals.append(aside)
-                    if isinstance(arg, (ast.Pattern, ast.Concat)):
-                        before += self.fill_list(self.site(s), aside, arg)
-                    else:
-                        elements = self.elements_of(arg)
-                        before += self.fill_list(self.site(s), aside, ast.Pattern(arg.pos, [(None, x) for x in elements], False))
-                        if direction != "input":
-                            after += self.take_elements(self.site(s), aside, elements)
-                            places = (n.LRef(aside, None, None, 64),)
-                    value = n.ListValue(port.type, "clone", self.list_ref(aside), ())
-                elif direction in ("input", "inout"):
-                    value = self.for_target(arg, port.type)
-                if direction in ("output", "inout") and places is None:
-                    places = self.place(arg)
+                if direction in ("input", "inout"):
+                    value = self.argument_value(decl, index, arg)
+                if direction in ("output", "inout"):
+                    places = self.output_place(port, arg, site, after)
                     self.check_procedural(arg, places)
             values.append(value)
             back.append(places)
-        site = self.site(s)
         plain: list[n.Stmt] = [n.CallTask(site, sub, tuple(values), tuple(back))]
-        for number, other in variants:  # a virtual method: the class of the object decides
-            mine = n.Binary(BIT, "==", n.ClassNumber(Vec(32, False, False), obj[0], site), n.Const(Vec(32, False, False), number))
+        for class_number, other in variants:  # a virtual method: the class of the object decides
+            kind = Vec(32, False, False)
+            mine = n.Binary(BIT, "==", n.ClassNumber(kind, obj[0], site), n.Const(kind, class_number))
             plain = [n.If(site, mine, [n.CallTask(site, other, tuple(values), tuple(back))], plain)]
-        return [*before, *plain, *after]
-
-    def elements_of(self, arg: ast.Expr) -> list[ast.Expr]:
-        """The elements of a fixed array of one dimension, in the order of its range."""
-        found = self.selected(arg)
-        if len(found.dims) != 1:
-            raise self.error(arg.pos, f"{self.words(arg)} is no array of one dimension", "operand-type")
-        left, right = found.dims[0]
-        indexes = range(left, right + 1) if right >= left else range(left, right - 1, -1)
-        return [ast.Index(arg.pos, arg, _whole(arg.pos, k)) for k in indexes]
-
-    def take_elements(self, site: int, source: Signal, elements: list[ast.Expr]) -> list[n.Stmt]:
-        """The elements of a list written to places."""
-        assert isinstance(source.type, List)
-        found: list[n.Stmt] = []
-        for k, element in enumerate(elements):
-            value = n.ListValue(source.type.element, "get", self.list_ref(source), (n.Const(INTEGER, k),))
-            found.append(n.Assign(site, self.place(element), value))
-        return found
+        return [*plain, *after]
 
     def _system_task(self, s: ast.CallStmt, call: ast.Call, name: str) -> list[n.Stmt]:
         if name == "$cast":
             text = n.Const(Vec(8 * 11), int.from_bytes(b"cast failed", "big"), 0, True)
             return self.dynamic_cast(s, call, [], [n.SysTask(self.site(s), "$error", (text,), self.scope.prefix)])
         if name not in TASKS:
-            from mevrik.lang.verilog.elaborate.expressions import SYSTEM_TYPES
-
             if name in SYSTEM_TYPES:
-                value = self.expr(call)
-                sink = Signal("", value.type, "local", s.pos)
-                self.add_local(sink)
-                width = value.type.width if isinstance(value.type, Vec) else 64
-                return [n.Assign(self.site(s), (n.LRef(sink, None, None, width),), value)]
+                return self._unused(s, self.expr(call))
             hint = nearest(name, TASKS)
             raise self.error(call.pos, f"the system task {name} is not supported{hint}", "unsupported")
         site = self.site(s)
@@ -694,8 +652,10 @@ class StatementElaborator(ExpressionElaborator):
             return [n.SysTask(site, name, (), self.scope.prefix)]
         if name == "$printtimescale":
             return [n.SysTask(site, name, (), self.scope.prefix)]
-        for arg in call.args:
-            args.append(None if arg is None else self.expr(arg))
+        if name in DISPLAY | FILE_DISPLAY or name in ("$info", "$warning", "$error", "$fatal"):
+            args = self.print_arguments(call.args)
+        else:
+            args = [None if arg is None else self.expr(arg) for arg in call.args]
         return [n.SysTask(site, name, tuple(args), self.scope.prefix)]
 
     def _readmem(self, call: ast.Call, name: str, site: int) -> n.Stmt:
@@ -739,12 +699,6 @@ def sensitivity(body: list[n.Stmt], into_calls: bool = False) -> tuple[n.Sense, 
         if ref.signal.kind != "local" and ref.signal not in found:
             found[ref.signal] = n.Sense("any", n.Ref(ref.signal.type, ref.signal))
     return tuple(found.values())
-
-
-def _whole(pos: int, value: int) -> ast.Expr:
-    """A whole number as a syntax tree."""
-    number = ast.Number(pos, None, True, abs(value), 0)
-    return ast.Unary(pos, "-", number) if value < 0 else number
 
 
 __all__ = ["Breaks", "StatementElaborator", "initial", "sensitivity"]

@@ -19,7 +19,7 @@ STRENGTHS = {
 class DeclarationParser(ExpressionParser):
     def starts_type(self) -> bool:
         kind = self.kind
-        if kind in TYPE_WORDS:
+        if kind in TYPE_WORDS or (kind == "type" and self.sv and self.ahead() == "("):
             return True
         if kind == "id" and self.ahead() == "::" and self.ahead(2) == "id" and self.ahead(3) in ("id", "["):
             return True
@@ -38,6 +38,8 @@ class DeclarationParser(ExpressionParser):
             return self.enum_type()
         if kind in ("struct", "union"):
             return self.struct_type()
+        if kind == "type" and self.sv:
+            return self._type_of()
         if kind in TYPE_WORDS:
             self.i += 1
             result = ast.DataType(pos, kind)
@@ -58,6 +60,18 @@ class DeclarationParser(ExpressionParser):
         result.dims = self.ranges()
         return result
 
+    def _type_of(self) -> ast.DataType:
+        """`type(expression)` (IEEE 1800-2017 6.23)."""
+        pos = self.expect("type")
+        self.expect("(", "after 'type'")
+        known = self.kind in TYPE_WORDS or (self.kind == "id" and self.texts[self.i] in self.types)
+        if known:
+            made = self.data_type_here()
+        else:
+            made = ast.DataType(pos, "type", known=self.expression())
+        self.expect(")")
+        return made
+
     def class_arguments(self) -> list[tuple[str | None, ast.DataType | ast.Expr]]:
         """`#(int, 8)` or `#(.T(int))` behind the name of a class."""
         self.expect("#")
@@ -77,8 +91,19 @@ class DeclarationParser(ExpressionParser):
         self.expect(")", "after the parameters of the class")
         return found
 
+    def data_type_named(self) -> ast.DataType:
+        """A data type where a name follows it: an identifier before another one is a type, declared before or not."""
+        if self.kind == "id" and self.ahead() == "id":
+            return self.data_type_here()
+        return self.data_type()
+
     def data_type_here(self) -> ast.DataType:
         """A data type where no name follows it."""
+        if self.kind == "id" and self.ahead() == "::":
+            self.i += 3
+            made = ast.DataType(self.positions[self.i - 3], "name", name=f"{self.texts[self.i - 3]}::{self.texts[self.i - 1]}")
+            made.dims = self.ranges()
+            return made
         if self.kind != "id":
             return self.data_type()
         self.i += 1
@@ -122,16 +147,16 @@ class DeclarationParser(ExpressionParser):
         pos, kind = self.pos, self.kind
         self.i += 1
         result = ast.DataType(pos, kind)
-        if not self.accept("packed") and kind == "union":
-            self.complain(pos, "only a packed union is supported yet (IEEE 1800-2017 7.3)", "unsupported")
-        # an unpacked struct of vectors behaves the same but for its layout, which nothing can see
+        if self.kind == "tagged":
+            self.fail(pos, "tagged unions are not supported (IEEE 1800-2017 7.3.2)", "unsupported")
+        result.packed = self.accept("packed")
         if self.accept("signed"):
             result.signed = True
         else:
             self.accept("unsigned")
         self.expect("{")
         while self.kind not in ("}", "eof"):
-            member = self.data_type()
+            member = self.data_type_named()
             for declared in self.declarators():
                 result.members.append((member, declared))
             self.expect(";", f"after a member of the {kind}")
@@ -146,6 +171,14 @@ class DeclarationParser(ExpressionParser):
             self.i += 1
             if self.sv and self.kind in ("]", "$"):  # a dynamic array or a queue
                 left: ast.Expr = ast.Name(pos, "$" if self.accept("$") else "[]")
+            elif self.sv and self.kind == "*" and self.ahead() == "]":
+                self.i += 1
+                left = ast.Name(pos, "*")
+            elif self.sv and self.kind in TYPE_WORDS:
+                key = self.data_type_here()
+                self.expect("]")
+                found.append(ast.Range(pos, ast.Name(pos, ""), None, key))
+                continue
             else:
                 left = self.expression()
             right = self.expression() if self.accept(":") else None
@@ -256,7 +289,9 @@ class DeclarationParser(ExpressionParser):
         local = self.kind == "localparam"
         if self.kind in ("parameter", "localparam"):
             self.i += 1
-        dtype = self.data_type()
+        if self.sv and self.kind == "type" and self.ahead() == "id":
+            return self._type_parameter(pos, local)
+        dtype = self.data_type_named() if self.sv else self.data_type()
         names = [self.declarator()]
         while self.kind == "," and self.ahead() == "id" and self.ahead(2) in ("=", "[", ",", ";", ")"):
             if self.texts[self.i + 1] in self.types and self.ahead(2) == "id":
@@ -265,9 +300,33 @@ class DeclarationParser(ExpressionParser):
             names.append(self.declarator())
         return ast.ParamDecl(pos, local, dtype, names)
 
+    def _type_parameter(self, pos: int, local: bool) -> ast.ParamDecl:
+        """`type T = int` (IEEE 1800-2017 6.20.3)."""
+        self.expect("type")
+        names: list[ast.Declarator] = []
+        while True:
+            at = self.pos
+            name = self.identifier("the name of a type")
+            self.types.add(name)
+            init = ast.TypeExpr(self.pos, self.data_type_here()) if self.accept("=") else None
+            names.append(ast.Declarator(at, name, [], init))
+            if not (self.kind == "," and self.ahead() == "id" and self.ahead(2) == "="):
+                break
+            self.i += 1
+        return ast.ParamDecl(pos, local, ast.DataType(pos, ""), names, True)
+
     def typedef(self) -> ast.TypedefDecl:
         pos = self.expect("typedef")
-        dtype = self.data_type()
+        if self.kind == "class" or (self.kind in ("enum", "struct", "union") and self.ahead() == "id" and self.ahead(2) == ";"):
+            self.i += 1  # a forward declaration (6.18)
+            self.types.add(self.identifier("the name of the type"))
+            self.expect(";", "after the typedef")
+            return ast.TypedefDecl(pos, "", ast.DataType(pos, ""), [])
+        if self.kind == "id" and self.ahead() == ";":
+            self.types.add(self.identifier())
+            self.i += 1
+            return ast.TypedefDecl(pos, "", ast.DataType(pos, ""), [])
+        dtype = self.data_type_named()
         name = self.identifier("the name of the type")
         self.types.add(name)
         dims = self.ranges()

@@ -8,7 +8,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.cursor import Cursor
 
 BINARY = {
-    "||": 2, "&&": 3, "|": 4, "^": 5, "^~": 5, "~^": 5, "&": 6,
+    "->": 1, "<->": 1, "||": 2, "&&": 3, "|": 4, "^": 5, "^~": 5, "~^": 5, "&": 6,
     "==": 7, "!=": 7, "===": 7, "!==": 7, "==?": 7, "!=?": 7,
     "<": 8, "<=": 8, ">": 8, ">=": 8, "inside": 8,
     "<<": 9, ">>": 9, "<<<": 9, ">>>": 9, "+": 10, "-": 10, "*": 11, "/": 11, "%": 11, "**": 12,
@@ -21,6 +21,8 @@ _BASED = re.compile(r"(?:(\d[\d_]*)\s*)?'\s*([sS]?)([bBoOdDhH])\s*([0-9a-zA-Z?_]
 _TIME = re.compile(r"([\d_.]+)(fs|ps|ns|us|ms|s)$")
 _TIME_UNITS = {"s": 1.0, "ms": 1e-3, "us": 1e-6, "ns": 1e-9, "ps": 1e-12, "fs": 1e-15}
 CAST_TYPES = {"int", "integer", "byte", "shortint", "longint", "bit", "logic", "reg", "real", "shortreal", "time", "string"}
+TYPE_STARTS = CAST_TYPES | {"struct", "union", "enum"}
+ASSIGN_OPS = {"+=", "-=", "*=", "/=", "%=", "&=", "|=", "^=", "<<=", ">>=", "<<<=", ">>>="}
 MAX_WIDTH = 1 << 24
 
 
@@ -41,7 +43,7 @@ class ExpressionParser(Cursor):
         while True:
             op = self.kinds[self.i]
             rank = BINARY.get(op)
-            if rank is None or rank <= floor:
+            if rank is None or rank <= floor or (rank == 1 and not self.sv):
                 return left
             pos = self.pos
             self.i += 1
@@ -87,7 +89,7 @@ class ExpressionParser(Cursor):
         if kind in ("++", "--"):
             pos = self.pos
             self.i += 1
-            return ast.Increment(pos, self.unary(), kind)
+            return ast.Increment(pos, self.unary(), kind, True)
         return self.postfix(self.primary())
 
     def primary(self) -> ast.Expr:
@@ -106,6 +108,10 @@ class ExpressionParser(Cursor):
         if kind == "(":
             self.i += 1
             inner = self.expression()
+            if self.sv and (self.kind == "=" or self.kind in ASSIGN_OPS):
+                op = self.kind[:-1]
+                self.i += 1
+                inner = ast.AssignExpr(pos, inner, self.expression(), op)
             if self.kind == ":":
                 self.i += 1
                 typical = self.expression()
@@ -151,16 +157,22 @@ class ExpressionParser(Cursor):
         if kind == "time" and (match := _TIME.match(text)):  # a literal; the keyword is of the same kind
             self.i += 1
             return ast.TimeLiteral(pos, float(match[1].replace("_", "")) * _TIME_UNITS[match[2]])
-        if kind in CAST_TYPES or kind in ("signed", "unsigned"):
-            if self.ahead() in ("'", "'{"):
+        if kind in CAST_TYPES or kind in ("signed", "unsigned") or (kind == "const" and self.sv):
+            if self.ahead() in ("'", "'{", ":") or (self.ahead() == ")" and kind not in ("signed", "unsigned")):  # $bits(int)
                 self.i += 1
                 return ast.Name(pos, kind)
-            if self.ahead() == ")":  # $bits(int)
-                self.i += 1
-                return ast.Name(pos, kind)
+            if kind in TYPE_STARTS and self.sv:
+                return ast.TypeExpr(pos, self.data_type_here())
+        if self.sv and kind in ("struct", "union", "enum"):
+            return ast.TypeExpr(pos, self.data_type_here())
+        if self.sv and kind == "type" and self.ahead() == "(":
+            return ast.TypeExpr(pos, self.data_type_here())
         if kind == "eof":
             self.missing("an expression")
         self.fail(pos, f"an expression expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+
+    def data_type_here(self) -> ast.DataType:
+        raise NotImplementedError
 
     def postfix(self, base: ast.Expr) -> ast.Expr:
         while True:
@@ -170,7 +182,7 @@ class ExpressionParser(Cursor):
             elif kind == "::" and self.ahead() == "id" and isinstance(base, ast.Name):
                 self.i += 2
                 base = ast.Name(base.pos, f"{base.name}::{self.texts[self.i - 1]}")
-            elif kind == "." and (self.ahead() == "id" or self.ahead() in ("and", "or", "xor", "new")):
+            elif kind == "." and (self.ahead() == "id" or self.ahead() in ("and", "or", "xor", "new", "unique")):
                 pos = self.pos
                 self.i += 2
                 base = ast.Member(pos, base, self.texts[self.i - 1])
@@ -182,6 +194,14 @@ class ExpressionParser(Cursor):
                 operand = self.expression()
                 self.expect(")")
                 base = ast.Cast(pos, base, operand)
+            elif kind == "'{" and self.sv and isinstance(base, ast.Name):  # a pattern with its type before it
+                base = ast.Cast(self.pos, base, self.pattern())
+            elif kind == "with" and self.sv and self.ahead() == "(" and isinstance(base, (ast.Call, ast.Member)):
+                pos = self.pos
+                self.i += 2
+                body = self.expression()
+                self.expect(")", "after the expression of 'with'")
+                base = ast.With(pos, base, body)
             elif kind in ("++", "--") and isinstance(base, (ast.Name, ast.Member, ast.Index, ast.PartSelect)):
                 pos = self.pos
                 self.i += 1
@@ -240,7 +260,11 @@ class ExpressionParser(Cursor):
                 keyed = True
                 parts.append((None, self.expression()))
             else:
-                first = self.expression()
+                if self.kind in CAST_TYPES and self.ahead() == ":":
+                    first: ast.Expr = ast.TypeExpr(self.pos, ast.DataType(self.pos, self.kind))
+                    self.i += 1
+                else:
+                    first = self.expression()
                 if self.kind == "{" and not parts:  # '{n{…}}
                     self.i += 1
                     inner = [(None, e) for e in self.expression_list("}")]
@@ -262,6 +286,8 @@ class ExpressionParser(Cursor):
         self.i += 1
         if self.sv and self.accept("}"):
             return ast.Concat(pos, [])
+        if self.sv and self.kind in ("<<", ">>"):
+            return self._stream(pos)
         first = self.expression()
         if self.kind == "{":
             self.i += 1
@@ -274,6 +300,21 @@ class ExpressionParser(Cursor):
             parts.append(self.expression())
         self.expect("}")
         return ast.Concat(pos, parts)
+
+    def _stream(self, pos: int) -> ast.Expr:
+        """`{<< slice {parts}}` (IEEE 1800-2017 11.4.14)."""
+        left = self.kind == "<<"
+        self.i += 1
+        size: ast.DataType | ast.Expr | None = None
+        if self.kind in TYPE_STARTS:
+            size = self.data_type_here()
+        elif self.kind != "{":
+            size = self.postfix(self.primary())
+        self.expect("{", "to begin the parts of the stream")
+        parts = self.expression_list("}")
+        self.expect("}")
+        self.expect("}", "after the stream")
+        return ast.Stream(pos, left, size, parts)
 
     def expression_list(self, closing: str) -> list[ast.Expr]:
         parts = [self.expression()]

@@ -210,7 +210,7 @@ class ItemParser(SpecifyParser):
         elif self.accept("void"):
             dtype = ast.DataType(pos, "void")
         else:
-            dtype = self.data_type()
+            dtype = self.data_type_named()
         name = self.identifier("the name of the method")
         ports: list[ast.Port] = []
         if self.accept("(") and not self.accept(")"):
@@ -339,7 +339,7 @@ class ItemParser(SpecifyParser):
         elif self.kind == "id" and self.ahead() in (";", "("):
             dtype = ast.DataType(pos, "")
         else:
-            dtype = self.data_type()
+            dtype = self.data_type_named()
         return self._subprogram(pos, dtype, automatic, "endfunction")
 
     def task(self) -> ast.Function:

@@ -5,13 +5,13 @@ from __future__ import annotations
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.cursor import Recover
 from mevrik.lang.verilog.parser.declarations import DeclarationParser
+from mevrik.lang.verilog.parser.expressions import ASSIGN_OPS
 
 # Words that can't stand inside a statement: meeting one means that an 'end' is missing.
 MODULE_LEVEL = {
     "endmodule", "module", "macromodule", "always", "always_comb", "always_ff", "always_latch", "initial", "endfunction",
     "endtask", "endgenerate", "primitive", "specify", "generate", "eof", "endpackage", "endprogram", "endinterface",
 }  # fmt: skip
-ASSIGN_OPS = {"+=", "-=", "*=", "/=", "%=", "&=", "|=", "^=", "<<=", ">>=", "<<<=", ">>>="}
 CLOSERS = {"begin": "end", "fork": "join"}
 
 
@@ -83,7 +83,7 @@ class StatementParser(DeclarationParser):
 
     def _assignment_or_call(self, pos: int) -> ast.Stmt:
         target = self.unary()
-        if isinstance(target, ast.Call):
+        if isinstance(target, (ast.Call, ast.With)):
             self.expect(";", "after the call")
             return ast.CallStmt(pos, target)
         if isinstance(target, ast.Increment):
@@ -349,9 +349,15 @@ class StatementParser(DeclarationParser):
         self.i += 1
         self.expect("(", "after 'foreach'")
         array: ast.Expr = ast.Name(self.pos, self.identifier("the name of an array"))
-        while self.kind == "." and self.ahead() == "id":
+        while (self.kind == "." and self.ahead() == "id") or self.kind == "::":
+            dot = self.kind == "."
             self.i += 2
-            array = ast.Member(self.positions[self.i - 1], array, self.texts[self.i - 1])
+            name, at = self.texts[self.i - 1], self.positions[self.i - 1]
+            array = ast.Member(at, array, name) if dot else ast.Name(at, f"{array.name}::{name}" if isinstance(array, ast.Name) else name)
+            while self.kind == "[" and self._index_goes_on():
+                array = self.selection(array)
+        while self.kind == "[" and self._index_goes_on():
+            array = self.selection(array)
         self.expect("[", "after the array")
         names: list[tuple[int, str | None]] = []
         while True:
@@ -362,6 +368,16 @@ class StatementParser(DeclarationParser):
         self.expect("]", "after the indexes")
         self.expect(")", "after the array")
         return ast.Foreach(pos, array, names, self.statement())
+
+    def _index_goes_on(self) -> bool:
+        """Whether behind the brackets here something other than the end of a foreach's head follows."""
+        depth, at = 0, self.i
+        while at < len(self.kinds):
+            depth += (self.kinds[at] == "[") - (self.kinds[at] == "]")
+            at += 1
+            if depth == 0:
+                return self.kinds[at] in ("[", ".")
+        return False
 
     def _while(self, pos: int) -> ast.Stmt:
         self.i += 1

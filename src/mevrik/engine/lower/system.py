@@ -1,0 +1,200 @@
+"""System functions and the operations on strings as calls of the kernel (IEEE 1364-2005 clause 17, IEEE 1800-2017 6.16)."""
+
+from __future__ import annotations
+
+import struct
+
+from mevrik.design import nodes as n
+from mevrik.design.evaluate import MATH
+from mevrik.design.types import Real, Text
+from mevrik.engine.lower.function import Val
+from mevrik.engine.lower.operands import OperandLowerer
+from mevrik.engine.lower.operators import signed_text
+
+_MATH_NUMBERS = {name: number for number, name in enumerate(MATH)}
+
+# string operations of the kernel: the type of the result and of the arguments
+TEXT_CALLS: dict[str, tuple[str, tuple[str, ...]]] = {
+    "join": ("i64", ("i64", "i64")),
+    "repeat": ("i64", ("i64", "i32")),
+    "compare": ("i64", ("i64", "i64", "i32")),
+    "size": ("i32", ("i64",)),
+    "get": ("i32", ("i64", "i64")),
+    "put": ("i64", ("i64", "i64", "i32")),
+    "part": ("i64", ("i64", "i64", "i64")),
+    "case": ("i64", ("i64", "i32")),
+    "number": ("i64", ("i64", "i32")),
+    "of_number": ("i64", ("i64", "i32")),
+}
+
+
+class SystemLowerer(OperandLowerer):
+    def _real_system(self, e: n.SysCall, name: str, args: tuple[n.Expr | n.LRef, ...]) -> str:
+        f = self.f
+        if name == "$realtime":
+            factor = 10.0 ** (e.note - self.module.design.tick_exp)
+            return f.op(f"call double @k_realtime(double {_double(factor)})")
+        if name == "$text_real":
+            assert isinstance(args[0], n.Expr)
+            return f.op(f"call double @k_text_real(i64 {self.value(args[0]).v})")
+        if name == "$bitstoshortreal":
+            assert isinstance(args[0], n.Expr)
+            short = self.known(self.resized(self.value(args[0]), 32, False))
+            return f.op(f"fpext float {f.op(f'bitcast i32 {short.v} to float')} to double")
+        if name == "$bitstoreal":
+            assert isinstance(args[0], n.Expr)
+            x = self.known(self.resized(self.value(args[0]), 64, False))
+            return f.op(f"bitcast i64 {x.v} to double")
+        reals = [self.real(a) for a in args if isinstance(a, n.Expr)]
+        reals += ["0.0"] * (2 - len(reals))
+        return f.op(f"call double @k_math(i32 {_MATH_NUMBERS[name]}, double {reals[0]}, double {reals[1]})")
+
+    def _textconst(self, e: n.TextConst) -> Val:
+        if not e.value:
+            return Val("0", None, 64)
+        return Val(self.f.op(f"call i64 @k_text(ptr {self.module.data(e.value)}, i32 {len(e.value)})"), None, 64)
+
+    def _text_call(self, e: n.SysCall, args: list[n.Expr]) -> Val:
+        """The string operations: "$text_NAME" calls k_text_NAME with what text_calls.py says of its arguments."""
+        f = self.f
+        name = e.name.removeprefix("$text_")
+        w = n.vec(e).width
+        if name == "from":
+            value = self.value(args[0])
+            pv, pu = f.spill(value)
+            return Val(f.op(f"call i64 @k_text_from(ptr {pv}, ptr {pu}, i32 {value.w})"), None, 64)
+        if name == "into":
+            words = max((w + 63) // 64, 1)
+            at = f.alloca(8 * words)
+            f.emit(f"call void @k_text_into(i64 {self.value(args[0]).v}, ptr {at}, i32 {w})")
+            return f.load_planes(at, w, 8 * words, 1)
+        if name == "pattern":
+            pv, pu = self.spilled(self.evaluate(args[0]))
+            return Val(f.op(f"call i64 @k_text_pattern(ptr {pv}, ptr {pu}, ptr {self.module.text(e.scope)})"), None, 64)
+        if name == "of_real":
+            return Val(f.op(f"call i64 @k_text_of_real(double {self.real(args[0])})"), None, 64)
+        if name == "format":
+            array = self.arg_array(list(args), first_is_format=True)
+            inst, scope = self.module.instance_number(f), self.module.text(e.scope)
+            return Val(
+                f.op(f"call i64 @k_text_format(i32 {inst}, ptr {scope}, i32 {e.note}, ptr {array}, i32 {len(args)})"), None, 64
+            )
+        result, kinds = TEXT_CALLS[name]
+        given: list[str] = []
+        for kind, arg in zip(kinds, args):
+            value = self.known(self.value(arg))
+            width = int(kind.removeprefix("i"))
+            given.append(f"{kind} {self.resized(value, width, n.vec(arg).signed).v}")
+        out = f.op(f"call {result} @k_text_{name}({', '.join(given)})")
+        return self.resized(Val(out, None, int(result.removeprefix("i"))), w, True)
+
+    def _syscall(self, e: n.SysCall) -> Val:
+        f = self.f
+        name = e.name
+        w = n.vec(e).width
+        args = [a for a in e.args if isinstance(a, n.Expr)]
+        if name.startswith("$text_"):
+            return self._text_call(e, args)
+        if name in ("$time", "$stime"):
+            factor = 10 ** (e.note - self.module.design.tick_exp)
+            t = f.op(f"call i64 @k_time(i64 {factor})")
+            return self.resized(Val(t, None, 64), w, False)
+        if name == "$random":
+            seed = "null"
+            place = next((a for a in e.args if isinstance(a, n.LRef)), None)
+            if place is not None:
+                seed = f.storage(place.signal).address
+            return Val(f.op(f"call i32 @k_random(ptr {seed})"), None, 32)
+        if name == "$urandom":
+            return Val(f.op("call i32 @k_urandom()"), None, 32)
+        if name == "$urandom_range":
+            bounds = [self.known(self.resized(self.value(a), 32, False)).v for a in args] + ["0"]
+            return Val(f.op(f"call i32 @k_urandom_range(i32 {bounds[0]}, i32 {bounds[1]})"), None, 32)
+        if name == "$clog2":
+            a = self.value(args[0])
+            less = f.op(f"sub i{a.w} {a.v}, 1")
+            self.module.intrinsics.add(f"declare i{a.w} @llvm.ctlz.i{a.w}(i{a.w}, i1)")
+            lead = f.op(f"call i{a.w} @llvm.ctlz.i{a.w}(i{a.w} {less}, i1 false)")
+            bits = f.op(f"sub i{a.w} {signed_text(a.w, a.w)}, {lead}")
+            zero = f.op(f"icmp eq i{a.w} {a.v}, 0")
+            bits = f.op(f"select i1 {zero}, i{a.w} 0, i{a.w} {bits}")
+            r = self.resized(Val(bits, None, a.w), w, False)
+            return self.or_unknown(r.v, w, self.any_unknown(a))
+        if name == "$countones":
+            a = self.resized(self.known(self.value(args[0])), max(w, n.vec(args[0]).width), False)
+            self.module.intrinsics.add(f"declare i{a.w} @llvm.ctpop.i{a.w}(i{a.w})")
+            count = f.op(f"call i{a.w} @llvm.ctpop.i{a.w}(i{a.w} {a.v})")
+            return self.resized(Val(count, None, a.w), w, False)
+        if name in ("$onehot", "$onehot0"):
+            a = self.known(self.value(args[0]))
+            less = f.op(f"sub i{a.w} {a.v}, 1")
+            both = f.op(f"and i{a.w} {a.v}, {less}")
+            one = f.op(f"icmp eq i{a.w} {both}, 0")
+            if name == "$onehot":
+                some = f.op(f"icmp ne i{a.w} {a.v}, 0")
+                one = f.op(f"and i1 {one}, {some}")
+            return Val(one, None, 1)
+        if name == "$isunknown":
+            bad = self.any_unknown(self.value(args[0]))
+            return Val(bad or "false", None, 1)
+        if name == "$rtoi":
+            x = f.op(f"fptosi double {self.real(args[0])} to i64")
+            return self.resized(Val(x, None, 64), w, True)
+        if name == "$shortrealtobits":
+            return Val(f.op(f"bitcast float {f.op(f'fptrunc double {self.real(args[0])} to float')} to i32"), None, 32)
+        if name == "$realtobits":
+            return Val(f.op(f"bitcast double {self.real(args[0])} to i64"), None, 64)
+        if name == "$test$plusargs":
+            return Val(f.op(f"call i32 @k_test_plus(ptr {self.arg_array(args)})"), None, 32)
+        if name == "$value$plusargs":
+            place = next(a for a in e.args if isinstance(a, n.LRef))
+            number = f.storage(place.signal).number or "0"
+            return Val(f.op(f"call i32 @k_value_plus(ptr {self.arg_array(args)}, i32 {number}, i32 0)"), None, 32)
+        if name == "$fopen":
+            return Val(f.op(f"call i32 @k_fopen(ptr {self.arg_array(args)}, i32 {len(args)}, i32 0)"), None, 32)
+        if name in ("$feof", "$fgetc"):
+            file = self.known(self.resized(self.value(args[0]), 32, False))
+            return Val(f.op(f"call i32 @k_{name[1:]}(i32 {file.v})"), None, 32)
+        raise AssertionError(name)
+
+    # ---- arguments of system tasks ----
+
+    def arg_array(self, args: list[n.Expr | None] | list[n.Expr], first_is_format: bool = False) -> str:
+        """An array of Arg as kernel.h declares it: 32 bytes each."""
+        f = self.f
+        at = f.alloca(32 * max(len(args), 1))
+        for index, arg in enumerate(args):
+            kind, width, pv, pu, sig, bit = 0, 0, "null", "null", "-1", 0
+            if arg is not None and isinstance(arg.type, Text):
+                p = f.op(f"getelementptr i8, ptr {at}, i64 {32 * index}")
+                is_format = int(first_is_format and index == 0)
+                f.emit(f"call void @k_text_arg(i64 {self.value(arg).v}, ptr {p}, i32 {is_format})")
+                continue
+            if arg is not None and isinstance(arg.type, Real):
+                kind, width = 2, 64
+                pv = f.alloca(8)
+                f.emit(f"store double {self.real(arg)}, ptr {pv}")
+            elif arg is not None:
+                t = n.vec(arg)
+                kind = 3 if isinstance(arg, n.Const) and arg.text else 1
+                kind |= 256 if t.signed else 0
+                width = t.width
+                pv, pu = f.spill(self.value(arg))
+                plain = arg.base if isinstance(arg, n.Bits) and not arg.offset.terms else arg
+                if isinstance(plain, n.Ref) and plain.element is None:
+                    number = f.storage(plain.signal).number
+                    if number:
+                        sig = number
+                        bit = arg.offset.const if isinstance(arg, n.Bits) else 0
+            if isinstance(arg, n.SysCall) and arg.name in ("$time", "$stime", "$realtime"):
+                kind |= 512
+            for offset, kind_of, value in (
+                (0, "i32", str(kind)), (4, "i32", str(width)), (8, "ptr", pv), (16, "ptr", pu), (24, "i32", sig), (28, "i32", str(bit)),
+            ):  # fmt: skip
+                p = f.op(f"getelementptr i8, ptr {at}, i64 {32 * index + offset}")
+                f.emit(f"store {kind_of} {value}, ptr {p}")
+        return at
+
+
+def _double(x: float) -> str:
+    return "0x" + struct.pack(">d", x).hex().upper()

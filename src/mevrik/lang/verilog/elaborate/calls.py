@@ -1,0 +1,477 @@
+"""Calls of functions, system functions and methods; casts (IEEE 1364-2005 10.4 and 17, IEEE 1800-2017 6.24, 13, 20)."""
+
+from __future__ import annotations
+
+from mevrik.design import nodes as n
+from mevrik.design.evaluate import MATH
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, List, Real, Text, Type, Vec, width_of
+from mevrik.design.unit import Signal, Subprogram
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
+from mevrik.lang.verilog.elaborate.scope import Shape, SubDecl, TypeName
+from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
+
+CASTS: dict[str, Vec] = {
+    "int": Vec(32, True, False), "integer": Vec(32, True), "byte": Vec(8, True, False), "shortint": Vec(16, True, False),
+    "longint": Vec(64, True, False), "bit": Vec(1, False, False), "logic": Vec(1), "reg": Vec(1), "time": Vec(64),
+}  # fmt: skip
+_UNSIGNED = Vec(32, False, False)
+_FLAG = Vec(1, False, False)
+
+# Types of system functions; None: as the argument.
+SYSTEM_TYPES: dict[str, Type | None] = {
+    "$time": Vec(64), "$stime": Vec(32), "$realtime": REAL, "$random": INTEGER, "$urandom": _UNSIGNED,
+    "$urandom_range": _UNSIGNED, "$signed": None, "$unsigned": None, "$clog2": INTEGER, "$bits": INTEGER,
+    "$countones": Vec(32, True, False), "$onehot": _FLAG, "$onehot0": _FLAG, "$countbits": Vec(32, True, False),
+    "$isunknown": _FLAG, "$rtoi": INTEGER, "$itor": REAL, "$realtobits": Vec(64), "$bitstoreal": REAL,
+    "$test$plusargs": INTEGER, "$value$plusargs": INTEGER, "$fopen": INTEGER, "$feof": INTEGER, "$fgetc": INTEGER,
+    "$ungetc": INTEGER, "$fgets": INTEGER, "$fscanf": INTEGER, "$sscanf": INTEGER, "$fread": INTEGER, "$fseek": INTEGER,
+    "$ftell": INTEGER, "$rewind": INTEGER, "$ferror": INTEGER, "$sformatf": TEXT, "$typename": TEXT, "$isunbounded": _FLAG,
+    "$dist_uniform": INTEGER, "$dist_normal": INTEGER, "$dist_exponential": INTEGER, "$dist_poisson": INTEGER,
+    "$dist_chi_square": INTEGER, "$dist_t": INTEGER, "$dist_erlang": INTEGER, "$dimensions": INTEGER, "$unpacked_dimensions": INTEGER,
+    "$size": INTEGER, "$left": INTEGER, "$right": INTEGER, "$high": INTEGER, "$low": INTEGER, "$increment": INTEGER, "$cast": INTEGER,
+    "$shortrealtobits": Vec(32), "$bitstoshortreal": REAL, "$q_full": INTEGER,
+    **dict.fromkeys(MATH, REAL),
+}  # fmt: skip
+_QUERIES = {"$size", "$left", "$right", "$high", "$low", "$increment", "$dimensions", "$unpacked_dimensions"}
+DISTRIBUTIONS = {
+    "$dist_uniform": 2, "$dist_normal": 2, "$dist_exponential": 1, "$dist_poisson": 1, "$dist_chi_square": 1, "$dist_t": 1, "$dist_erlang": 2,
+}  # fmt: skip
+
+
+class CallElaborator(SelectionElaborator):
+    # ---- which subprogram, and what its ports take ----
+
+    def argument(self, e: ast.Call, index: int) -> ast.Expr:
+        arg = e.args[index] if index < len(e.args) else None
+        if arg is None:
+            name = e.target.name if isinstance(e.target, ast.Name) else "the function"
+            raise self.error(e.pos, f"{name} needs {index + 1} argument{'s' if index else ''}", "arguments")
+        return arg
+
+    def called(self, e: ast.Call) -> SubDecl:
+        """The function or task that is called, its head elaborated."""
+        scope = self.scope.of_call(e.target.name) if isinstance(e.target, ast.Name) else self.scope
+        entity, rest = self.resolve(e.target, scope)
+        if not isinstance(entity, SubDecl) or rest:
+            name = e.target.name if isinstance(e.target, (ast.Name, ast.Member)) else "this"
+            raise self.error(e.pos, f"'{name}' is no function or task, so it can't be called", "not-callable")
+        self.subprogram(entity)
+        return entity
+
+    def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
+        """The arguments in the order of the ports, those given by name put in their places (IEEE 1800-2017 13.5.4)."""
+        hidden = int(bool(sub.ports) and sub.ports[0].name.endswith(".this"))
+        count = len(sub.ports) - hidden
+        if len(e.args) > count:
+            raise self.error(e.pos, f"'{sub.name}' takes {count} arguments, {len(e.args)} are given", "arguments")
+        found: list[ast.Expr | None] = [None] * len(sub.ports)
+        places = {p.name.rpartition(".")[2]: k for k, p in enumerate(sub.ports)}
+        for index, arg in enumerate(e.args):
+            if not isinstance(arg, ast.NamedArg):
+                found[index + hidden] = arg
+                continue
+            if arg.name not in places:
+                raise self.error(arg.pos, f"'{sub.name}' has no argument '{arg.name}'{nearest(arg.name, places)}", "arguments")
+            found[places[arg.name]] = arg.value
+        return found
+
+    def shape_of_call(self, e: ast.Call) -> Shape:
+        method = self.shape_of_method(e) or self.shape_of_list_method(e)
+        if method is not None:
+            return method
+        if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
+            return Shape(self._system_type(e, e.target.name))
+        own = self.method_of(e)
+        if own is not None:
+            decl = own[1].decl
+            own[1].info.home.subprogram(decl)
+        else:
+            decl = self.called(e)
+        if decl.sub.type is None or decl.shape is None:
+            what = "has no value" if own is not None or not decl.tree.is_task else "is a task; only a function has a value"
+            raise self.error(e.pos, f"'{decl.sub.name}' {what}", "task-value")
+        return decl.shape
+
+    def build_call(self, e: ast.Call) -> n.Expr:
+        if self.method(e) is not None:
+            return self.build_method(e)
+        if self.shape_of_list_method(e) is not None:
+            return self.build_list_method(e)
+        if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
+            return self._system_call(e, e.target.name)
+        own = self.method_of(e)
+        obj: tuple[n.Expr, ...] = ()
+        variants: tuple[tuple[int, Subprogram], ...] = ()
+        if own is not None:
+            base, method, by_class = own
+            decl = method.decl
+            method.info.home.subprogram(decl)
+            obj = self.object_for(base, method, e.pos)
+            variants = self.variants(method) if by_class and obj else ()
+        else:
+            decl = self.called(e)
+        sub = decl.sub
+        t = self.shape_of_call(e).whole
+        before, places, after = self.output_places(sub, e)
+        values = self.method_arguments(decl, e, len(obj))
+        call = n.Call(t, sub, (*obj, *values), e.pos, variants, places)
+        if not after and not before:
+            return call
+        result = self.local(t, e.pos)  # what a function gives back to a place in an object or list goes there afterwards
+        keep = n.Assign(self.site(e), (whole(result),), call)
+        return n.Effect(t, [*before, keep, *after], n.Ref(t, result))
+
+    def output_places(
+        self, sub: Subprogram, e: ast.Call
+    ) -> tuple[list[n.Stmt], tuple[tuple[n.LRef, ...] | None, ...], list[n.Stmt]]:
+        """Where a call puts its output arguments; and the statements before and after it for those that need them."""
+        if all(d == "input" for d in sub.directions):
+            return [], (), []
+        found: list[tuple[n.LRef, ...] | None] = []
+        after: list[n.Stmt] = []
+        for port, direction, arg in zip(sub.ports, sub.directions, self.arguments(sub, e)):
+            if direction == "input" or arg is None:
+                found.append(None)
+                continue
+            found.append(self.output_place(port, arg, self.site(e), after))
+        return [], tuple(found), after
+
+    def output_place(self, port: Signal, arg: ast.Expr, site: int, after: list[n.Stmt]) -> tuple[n.LRef, ...]:
+        """The place for what comes back from a port; one that lies in an object or list, or is an array, gets it from `after`."""
+        if not isinstance(arg, ast.Concat):
+            s = self.selected(arg)
+            if s.signal is None or s.dims or s.character is not None or isinstance(port.type, List) or (s.bits is not None and type(s.type) is not Vec):
+                t: Type = Array(port.type, port.dims) if port.dims else port.type
+                aside = self.local(port.type, arg.pos)
+                aside.dims = port.dims
+                value: n.Expr = n.Ref(t, aside)
+                if s.dims and isinstance(port.type, List):
+                    value = n.ListArray(Array(s.type, s.dims), value)
+                elif not s.dims and type(s.type) is Vec:
+                    value = self.converted(value, s.type)
+                after += self.store(site, arg, value)
+                return (n.LRef(aside, None, None, width_of(port.type)),)
+        return self.place(arg)
+
+    def converted(self, value: n.Expr, t: Vec) -> n.Expr:
+        """A value as an assignment to a vector takes it."""
+        if isinstance(value.type, Real):
+            return n.ToVec(t, value)
+        own = n.vec(value)
+        return fold_resize(fold_resize(value, Vec(t.width, own.signed, t.four)), t)
+
+    # ---- system functions ----
+
+    def _system_type(self, e: ast.Call, name: str) -> Type:
+        if name not in SYSTEM_TYPES:
+            assert isinstance(e.target, ast.Name)
+            raise self.unknown_system(e.target)
+        t = SYSTEM_TYPES[name]
+        if t is None:
+            arg = self.vector_type(self.shape(self.argument(e, 0)), e)
+            return Vec(arg.width, name == "$signed", arg.four)
+        return t
+
+    def vector_type(self, t: Type, e: ast.Expr) -> Vec:
+        if isinstance(t, Vec):
+            return t
+        if isinstance(t, Array):
+            name = self.words(e)
+            message = f"{name} is an array: select one element to use its value"
+            raise self.error(e.pos, message, "array-value")
+        what = "a real number" if isinstance(t, Real) else "an event"
+        raise self.error(e.pos, f"this operator can't take {what}; it works on bits", "operand-type")
+
+    def unknown_system(self, target: ast.Name) -> Abandon:
+        hint = nearest(target.name, SYSTEM_TYPES)
+        return self.error(target.pos, f"the system function {target.name} is not supported{hint}", "unsupported")
+
+    def _system_call(self, e: ast.Call, name: str) -> n.Expr:
+        t = self._system_type(e, name)
+        if name == "$sformatf":
+            return self.formatted(e.args, e.pos)
+        if name == "$bits":
+            return n.Const(INTEGER, self._bits_of(self.argument(e, 0)))
+        if name in _QUERIES:
+            return self._array_query(e, name)
+        if name == "$typename":
+            return n.TextConst(TEXT, type_words(self._shape_or_type(self.argument(e, 0))).encode())
+        if name == "$isunbounded":
+            return n.Const(_FLAG, 0)
+        if name == "$cast":
+            return self._cast_call(e)
+        if name in ("$signed", "$unsigned"):
+            arg_type = self.vector_type(self.shape(self.argument(e, 0)), e)
+            value = self.build(self.argument(e, 0), arg_type)
+            return fold_resize(value, Vec(arg_type.width, name == "$signed", arg_type.four))
+        if name in ("$fscanf", "$sscanf", "$fgets", "$fread", "$value$plusargs", "$ferror"):
+            return self._reading_call(e, name)
+        if (name == "$random" and e.args) or name in DISTRIBUTIONS:
+            seed = self.place(self.argument(e, 0))
+            numbers = tuple(self.for_target(self.argument(e, k + 1), INTEGER) for k in range(DISTRIBUTIONS.get(name, 0)))
+            return n.SysCall(INTEGER, name, (*seed, *numbers), e.pos)
+        if name in MATH or name in ("$rtoi", "$realtobits", "$shortrealtobits"):
+            reals = tuple(self.for_target(a, REAL) for a in e.args if a is not None)
+            if not reals:
+                self.argument(e, 0)
+            if name == "$shortrealtobits":
+                return n.SysCall(t, name, reals, e.pos)
+            return fold_if_constant(n.SysCall(t, name, reals, e.pos))
+        if name == "$countbits":
+            value = self.expr(self.argument(e, 0))
+            chosen = tuple(self.for_target(a, BIT) for a in e.args[1:] if a is not None)
+            return n.SysCall(t, name, (value, *chosen), e.pos)
+        args = tuple(self.expr(a) for a in e.args if a is not None)
+        if name == "$itor":
+            return self.to_real(args[0]) if args else n.RealConst(REAL, 0.0)
+        if name in ("$clog2", "$countones", "$onehot", "$onehot0", "$isunknown", "$bitstoreal", "$bitstoshortreal") and not args:
+            self.argument(e, 0)
+        note = self.time_unit() if name in ("$time", "$stime", "$realtime") else 0
+        call = n.SysCall(t, name, args, e.pos, note)
+        return fold_if_constant(call) if args and name in ("$clog2", "$countones", "$onehot", "$onehot0") else call
+
+    def to_real(self, e: n.Expr) -> n.Expr:
+        raise NotImplementedError
+
+    def formatted(self, args: list[ast.Expr | None], pos: int) -> n.Expr:
+        """The text that a format and its arguments make (21.3.3)."""
+        built = self.print_arguments(args)
+        return n.SysCall(TEXT, "$text_format", tuple(a for a in built if a is not None), pos, self.time_unit(), self.scope.prefix)
+
+    def print_arguments(self, args: list[ast.Expr | None]) -> list[n.Expr | None]:
+        raise NotImplementedError
+
+    def _reading_call(self, e: ast.Call, name: str) -> n.Expr:
+        """Functions that write what they read into their arguments; those that are no plain variables get it by way of hidden ones."""
+        steps: list[n.Stmt] = []
+        args: list[n.Expr | n.LRef] = []
+
+        def target(arg: ast.Expr) -> None:
+            s = self.selected(arg)
+            if s.dims and s.signal is not None and name == "$fread":
+                args.append(n.LRef(s.signal, None, None, s.width))
+                return
+            hidden = Signal(f"{self.scope.prefix}{name[1:]}.{len(self.unit.signals)}", s.type, "var", arg.pos, implicit=True)
+            hidden.left = width_of(s.type) - 1
+            self.unit.signals.append(hidden)
+            old = n.Assign(self.site(e), (whole(hidden),), self.read_selected(s))
+            steps.append(old)
+            args.append(whole(hidden))
+            after.extend(self.store(self.site(e), arg, n.Ref(hidden.type, hidden)))
+
+        after: list[n.Stmt] = []
+        if name in ("$fgets", "$fread"):
+            target(self.argument(e, 0))
+            args += [self.for_target(self.argument(e, k), INTEGER) for k in range(1, len(e.args)) if e.args[k] is not None]
+            if len(args) < 2:
+                self.argument(e, 1)
+        elif name in ("$fscanf", "$sscanf", "$value$plusargs"):
+            first = self.argument(e, 0)
+            args.append(self.for_target(first, INTEGER) if name == "$fscanf" else self.expr(first))
+            if name != "$value$plusargs":
+                args.append(self.expr(self.argument(e, 1)))
+            for arg in e.args[1 if name == "$value$plusargs" else 2 :]:
+                if arg is not None:
+                    target(arg)
+        else:
+            args.append(self.for_target(self.argument(e, 0), INTEGER))
+            target(self.argument(e, 1))
+        result = self.local(INTEGER, e.pos)
+        call = n.SysCall(INTEGER, name, tuple(args), e.pos)
+        keep = n.Assign(self.site(e), (whole(result),), call)
+        return n.Effect(INTEGER, [*steps, keep, *after], n.Ref(INTEGER, result))
+
+    def _shape_or_type(self, arg: ast.Expr) -> Shape:
+        if isinstance(arg, ast.TypeExpr):
+            return self.resolve_type(arg.type)
+        if isinstance(arg, ast.Name):
+            if arg.name in CASTS:
+                return Shape(CASTS[arg.name], ((CASTS[arg.name].width - 1, 0),) if CASTS[arg.name].width > 1 else ())
+            if arg.name == "real":
+                return Shape(REAL)
+            if arg.name == "string":
+                return Shape(TEXT)
+            named = self.type_named(arg)
+            if named is not None:
+                return named
+        return self.shape_of(arg)
+
+    def _bits_of(self, arg: ast.Expr) -> int:
+        shape = self._shape_or_type(arg)
+        t = shape.whole
+        if isinstance(t, Array):
+            return t.count * width_of(t.element)
+        return 64 if isinstance(t, Real) else self.vector_type(t, arg).width
+
+    def _array_query(self, e: ast.Call, name: str) -> n.Expr:
+        arg = self.argument(e, 0)
+        shape = self._shape_or_type(arg)
+        dims = list(shape.unpacked)
+        inner = shape
+        while inner.inner is not None and not isinstance(inner.type, List):
+            inner = inner.inner
+        if isinstance(shape.type, List):
+            which = self.constant_int(self.argument(e, 1), "the dimension") if len(e.args) > 1 else 1
+            if which == len(dims) + 1 and name not in ("$dimensions", "$unpacked_dimensions"):
+                return self._list_query(name, self.build(arg, shape.type))
+        if name == "$unpacked_dimensions":
+            return n.Const(INTEGER, len(dims) + int(isinstance(shape.type, List)))
+        dims += shape.packed
+        if name == "$dimensions":
+            return n.Const(INTEGER, len(dims) + int(isinstance(shape.type, (List, Text))))
+        if not dims:
+            return n.Const(INTEGER, 1 if name in ("$size", "$increment") else 0)
+        which = self.constant_int(self.argument(e, 1), "the dimension") - 1 if len(e.args) > 1 else 0
+        if not 0 <= which < len(dims):
+            return n.Const(INTEGER, (1 << 32) - 1, (1 << 32) - 1)
+        left, right = dims[which]
+        value = {
+            "$size": abs(left - right) + 1,
+            "$left": left,
+            "$right": right,
+            "$high": max(left, right),
+            "$low": min(left, right),
+            "$increment": 1 if left >= right else -1,
+        }[name]
+        return n.Const(INTEGER, value & 0xFFFFFFFF)
+
+    def _list_query(self, name: str, of: n.Expr) -> n.Expr:
+        size = n.ListValue(INTEGER, "size", of, ())
+        if name == "$size":
+            return size
+        if name in ("$right", "$high"):
+            return n.Binary(INTEGER, "-", size, n.Const(INTEGER, 1))
+        return n.Const(INTEGER, 0xFFFFFFFF if name == "$increment" else 0)
+
+    # ---- casts ----
+
+    def shape_of_cast(self, e: ast.Cast) -> Shape:
+        target = e.target
+        if isinstance(target, ast.Name):
+            if target.name in CASTS:
+                return Shape(CASTS[target.name], ((CASTS[target.name].width - 1, 0),))
+            if target.name in ("real", "shortreal", "realtime"):
+                return Shape(REAL)
+            if target.name == "string":
+                return Shape(TEXT)
+            if target.name in ("signed", "unsigned"):
+                t = self.vector_type(self.shape(e.operand), e)
+                return Shape(Vec(t.width, target.name == "signed", t.four))
+            if target.name == "const":
+                return self.shape_of(e.operand)
+            found = self.scope.find(target.name)
+            if found is not None and isinstance(found[0], TypeName):
+                return found[0].shape
+        if isinstance(target, ast.DataType):
+            return self.resolve_type(target)
+        t = self.vector_type(self.shape(e.operand), e)
+        return Shape(Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four))
+
+    def build_cast(self, e: ast.Cast) -> n.Expr:
+        shape = self.shape_of_cast(e)
+        t = shape.whole
+        if isinstance(e.operand, (ast.Pattern, ast.New)) or isinstance(t, (List, Array)):
+            return self.for_target(e.operand, t, shape)
+        if isinstance(t, Real):
+            return self.for_target(e.operand, REAL)
+        if isinstance(t, Text):
+            return self.text(e.operand)
+        assert isinstance(t, Vec)
+        own = self.shape(e.operand)
+        if isinstance(own, Real):
+            return n.ToVec(t, self.for_target(e.operand, REAL))
+        if isinstance(own, Text):
+            return self.for_target(e.operand, t)
+        if isinstance(own, Array):  # its bits, the leftmost element highest (6.24.3)
+            return fold_resize(self.as_bits(e.operand), t)
+        source = self.vector_type(own, e)
+        value = self.build(e.operand, Vec(max(source.width, t.width), source.signed, source.four))
+        return fold_resize(fold_resize(value, Vec(t.width, source.signed, t.four)), t)
+
+    def as_bits(self, e: ast.Expr) -> n.Expr:
+        """A value as a stream of bits: of an array the leftmost element highest (11.4.14.1)."""
+        shape = self.shape_of(e)
+        if not shape.unpacked:
+            made = self.expr(e)
+            return n.SysCall(Vec(64), "$realtobits", (made,), e.pos) if isinstance(made.type, Real) else made
+        left, right = shape.unpacked[0]
+        parts = [self.as_bits(ast.Index(e.pos, e, number(e.pos, k))) for k in span(left, right)]
+        return n.Concat(Vec(sum(n.vec(p).width for p in parts)), tuple(parts))
+
+    def _cast_call(self, e: ast.Call) -> n.Expr:
+        """$cast as a function: 1 if the value was assigned (6.24.2)."""
+        done = self.local(INTEGER, e.pos)
+        site = self.site(e)
+        yes = n.Assign(site, (whole(done),), n.Const(INTEGER, 1))
+        no = n.Assign(site, (whole(done),), n.Const(INTEGER, 0))
+        return n.Effect(INTEGER, self.dynamic_cast(e, e, [yes], [no]), n.Ref(INTEGER, done))
+
+    def dynamic_cast(self, s: ast.Node, call: ast.Call, done: list[n.Stmt], failed: list[n.Stmt]) -> list[n.Stmt]:
+        """$cast(target, value): assigns if the value is one that the target's enum or class can hold (6.24.2, 8.16)."""
+        target, value = self.argument(call, 0), self.argument(call, 1)
+        goal = self.handle_class(target)
+        site = self.site(s)
+        if goal is not None:
+            handle = self.expr(value)
+            if not isinstance(handle.type, Handle):
+                raise self.error(value.pos, "an object is needed here", "operand-type")
+            kind = n.ClassNumber(_UNSIGNED, handle, site)
+            known: n.Expr = n.Binary(BIT, "==", handle, n.Const(handle.type, 0))
+            for class_number in self.kinds_of(goal):
+                known = n.Binary(BIT, "||", known, n.Binary(BIT, "==", kind, n.Const(_UNSIGNED, class_number)))
+            return [n.If(site, known, [*self.store(site, target, handle), *done], failed)]
+        labels = self.labels_of(target)
+        shape = self.shape_of(target)
+        assign = self.store(site, target, self.for_target(value, shape.whole, shape))
+        if labels is None:
+            return [*assign, *done]
+        built = self.expr(value)
+        fits: n.Expr = n.Const(BIT, 0)
+        wide = Vec(max(n.vec(built).width, 64), n.vec(built).signed)
+        t = shape.type
+        assert isinstance(t, Vec)
+        for label in labels:
+            as_wide = fold_resize(n.Const(t, label), Vec(wide.width, t.signed))
+            fits = n.Binary(BIT, "||", fits, n.Binary(BIT, "===", n.Resize(wide, built), fold_resize(as_wide, wide)))
+        return [n.If(site, fits, [*assign, *done], failed)]
+
+
+def span(left: int, right: int) -> range:
+    """The indexes of a range from its left to its right bound."""
+    return range(left, right + 1) if right >= left else range(left, right - 1, -1)
+
+
+def number(pos: int, value: int) -> ast.Expr:
+    """A whole number as a syntax tree."""
+    made = ast.Number(pos, None, True, abs(value), 0)
+    return ast.Unary(pos, "-", made) if value < 0 else made
+
+
+_NAMES = {v: k for k, v in reversed(CASTS.items())}
+
+
+def type_words(shape: Shape) -> str:
+    """A type as $typename writes it (20.6.1)."""
+    t = shape.type
+    dims = "".join(f"[{a}:{b}]" for a, b in shape.unpacked)
+    if isinstance(t, Real):
+        words = "real"
+    elif isinstance(t, Text):
+        words = "string"
+    elif isinstance(t, List):
+        key = "[$]" if t.queue else "[]" if t.key is None else "[" + type_words(Shape(t.key)) + "]"
+        words = type_words(shape.inner or Shape(t.element)) + "$" + key
+    elif isinstance(t, EventType):
+        words = "event"
+    elif isinstance(t, Vec):
+        words = _NAMES.get(t, "")
+        if not words or (t.width == 1 and shape.packed):
+            packed = "".join(f"[{a}:{b}]" for a, b in shape.packed)
+            words = ("logic" if t.four else "bit") + (" signed" if t.signed else "") + packed
+    else:
+        words = ""
+    return f"{words}${dims}" if dims else words

@@ -1,0 +1,421 @@
+"""Ports, parameters, nets, variables and their start values (IEEE 1364-2005 clauses 4 and 12.2)."""
+
+from __future__ import annotations
+
+from mevrik.design import nodes as n
+from mevrik.design.types import EVENT, Array, List, Real, Type, Vec
+from mevrik.design.unit import Process, Signal
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.classes import ClassTemplate, declare_class
+from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.folding import fold_resize
+from mevrik.lang.verilog.elaborate.scope import (
+    InterfacePort,
+    Param,
+    PatternValue,
+    Scope,
+    Shape,
+    SubDecl,
+    TypeName,
+    TypeValue,
+    start_value,
+)
+from mevrik.lang.verilog.elaborate.statements import sensitivity
+from mevrik.lang.verilog.elaborate.types import TypeElaborator
+
+
+class DeclarationElaborator(TypeElaborator):
+    given: dict[str, n.Expr]
+    defparams: dict[tuple[str, ...], n.Expr]
+    interfaces: dict[str, InterfacePort]
+    inits: list[tuple[Scope, Signal, ast.Expr]]
+    deferred: list[tuple[Scope, ast.Item]]
+    coming: set[str]
+    inner_ports: set[int]  # signals that ports stand for in part
+    subs: list[SubDecl]
+
+    def _subprogram(self, tree: ast.Function, scope: Scope) -> None:
+        raise NotImplementedError
+
+    def _generate(self, item: ast.Item, scope: Scope) -> None:
+        raise NotImplementedError
+
+    def _header(self) -> None:
+        first = self.module.ports[0].pos if self.module.ports else 0
+        for item in self.module.items:
+            if isinstance(item, ast.Import) and item.pos < first:  # `module m import p::*; (…)`: the ports may use it
+                self.guard(lambda item=item: self._import(item, self.root))  # type: ignore[misc]
+        for decl in self.module.params:
+            self.guard(lambda decl=decl: self._parameter(decl, self.root, True))  # type: ignore[misc]
+        body_params = {d.name for i in self.module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names} | {
+            d.name for i in self.module.params for d in i.names
+        }
+        for name in self.given:
+            if name not in body_params:
+                pass  # reported at the instance, where it stands
+        if self.module.ansi:
+            for port in self.module.ports:
+                if isinstance(port, ast.Port):
+                    self.guard(lambda port=port: self._port(port))  # type: ignore[misc]
+
+    def _port(self, port: ast.Port) -> None:
+        if self.is_interface(port):
+            bound = self.interfaces.get(port.name)
+            if bound is None:
+                raise self.error(
+                    port.pos, f"the interface port '{port.name}' is not connected to an interface (25.3.2)", "connection"
+                )
+            self.declare(self.root, port.name, bound, port.pos)
+            return
+        shape = self.resolve_type(port.type)
+        kind = "net"
+        net = port.kind if port.kind not in ("", "var") else self.module.default_nettype
+        if port.kind == "var" and port.direction == "output":
+            kind, net = "var", ""
+        elif port.kind == "var":
+            net = "wire"
+        if not port.ansi:
+            old = self.root.names.get(port.name)
+            if isinstance(old, Signal):
+                if old.port:
+                    line = self.context.diagnostics.sources.place(old.pos).line
+                    raise self.error(port.pos, f"the port '{port.name}' is already declared in line {line}", "declared-twice")
+                old.port = port.direction
+                return
+        made = self.signal(self.root, port.name, shape, port.dims, kind, port.pos, net)
+        made.port = port.direction
+        if port.init is not None and kind == "var":
+            self.inits.append((self.root, made, port.init))
+        if port.ansi:
+            self.unit.ports.append(made)
+
+    def _is_interface_instance(self, item: ast.Item) -> bool:
+        module = self.context.modules.get(item.module) if isinstance(item, ast.Instance) else None
+        return module is not None and module.interface
+
+    def is_interface(self, port: ast.Port) -> bool:
+        found = self.context.modules.get(port.type.name) if port.type.keyword == "name" else None
+        return found is not None and found.interface
+
+    def _finish_ports(self) -> None:
+        if self.module.ansi:
+            return
+        for ref in self.module.ports:
+            if not isinstance(ref, ast.PortRef):
+                continue
+            if ref.expr is None:
+                self.unit.ports.append(Signal(ref.name, Vec(1), "net", ref.pos, "wire", port="inout"))
+                continue
+            if not isinstance(ref.expr, ast.Name) or ref.name != ref.expr.name:
+                self.guard(lambda ref=ref: self._port_by_expression(ref))  # type: ignore[misc]
+                continue
+            found = self.root.names.get(ref.expr.name)
+            if not isinstance(found, Signal) or not found.port:
+                declared = [s.name for s in self.unit.signals if s.port]
+                hint = nearest(ref.expr.name, declared)
+                self.context.diagnostics.error(
+                    ref.pos, f"the port '{ref.expr.name}' has no input, output or inout declaration{hint}", "port-undeclared"
+                )
+                continue
+            self.unit.ports.append(found)
+        listed = {id(p) for p in self.unit.ports} | self.inner_ports
+        for s in self.unit.signals:
+            if s.port and id(s) not in listed:
+                self.context.diagnostics.error(
+                    s.pos,
+                    f"'{s.name}' is declared as {s.port} but is not in the port list of '{self.module.name}'",
+                    "port-unlisted",
+                )
+
+    def _port_by_expression(self, ref: ast.PortRef) -> None:
+        """`.name(expression)`: a port that stands for a part or a group of the signals inside (12.3.2)."""
+        assert ref.expr is not None
+        self.scope = self.root
+        places = self.place(ref.expr)
+        directions = {p.signal.port for p in places}
+        self.inner_ports |= {id(p.signal) for p in places}
+        if len(directions) != 1 or "" in directions:
+            message = f"what the port '{ref.name}' stands for needs one input, output or inout declaration"
+            raise self.error(ref.pos, message, "port-undeclared")
+        (direction,) = directions
+        width = sum(p.width for p in places)
+        name = ref.name or f"port {len(self.unit.ports) + 1}"
+        outer = Signal(name, Vec(width), "net", ref.pos, "wire", width - 1, 0, (), direction, ranged=width > 1)
+        self.unit.signals.append(outer)
+        self.unit.ports.append(outer)
+        site = self.context.site(ref.pos, ref.pos + 1, f"port {name}")
+        if direction == "inout":
+            inner = places[0].signal
+            if len(places) != 1 or places[0].bits is not None or places[0].element is not None:
+                raise self.error(ref.pos, "an inout port that is a part of a net is not supported (12.3.2)", "unsupported")
+            self.unit.processes.append(Process("join", [], ref.pos, "", (), (outer, inner)))
+        elif direction == "input":
+            drive = n.Drive(site, places, n.Ref(outer.type, outer))
+            self.unit.processes.append(Process("assign", [drive], ref.pos, "", sensitivity([drive])))
+        else:
+            drive = n.Drive(site, (whole(outer),), self.build(ref.expr, Vec(width)))
+            self.unit.processes.append(Process("assign", [drive], ref.pos, "", sensitivity([drive])))
+
+    def _declare(self, items: list[ast.Item], scope: Scope) -> None:
+        self.coming |= {i.name for i in items if self._is_interface_instance(i) and isinstance(i, ast.Instance)}
+        for item in items:
+            self.scope = scope
+            try:
+                self._declare_one(item, scope)
+            except Abandon:
+                pass
+        self.scope = scope
+
+    def _declare_one(self, item: ast.Item, scope: Scope) -> None:
+        match item:
+            case ast.Port():
+                self._port(item)
+            case ast.ParamDecl():
+                self._parameter(item, scope, False)
+            case ast.NetDecl():
+                self._nets(item, scope)
+            case ast.VarDecl() | ast.EventDecl() | ast.TypedefDecl():
+                self._variables(item, scope)
+            case ast.Import():
+                if not self.module.ports or item.pos > self.module.ports[0].pos:
+                    self._import(item, scope)
+            case ast.GenvarDecl(names=names):
+                for d in names:
+                    self.declare(scope, d.name, "genvar", d.pos)
+            case ast.ClassDecl(params=params) if params:
+                self.declare(scope, item.name, ClassTemplate(item, scope, self.itself), item.pos)
+            case ast.ClassDecl():
+                declare_class(self.itself, item, scope)
+            case ast.Function():
+                self._subprogram(item, scope)
+            case ast.Defparam():
+                self._defparam(item)
+            case ast.GenFor() | ast.GenIf() | ast.GenCase() | ast.GenBlock():
+                self._generate(item, scope)
+            case ast.Instance():
+                self._implicit_in_ports(item, scope)
+                self.deferred.append((scope, item))
+            case ast.ContinuousAssign(target=target):
+                self._implicit_net(target, scope)
+                self.deferred.append((scope, item))
+            case ast.Gate(ports=ports):
+                for p in ports:
+                    self._implicit_net(p, scope)
+                self.deferred.append((scope, item))
+            case _:
+                self.deferred.append((scope, item))
+
+    def _implicit_in_ports(self, item: ast.Instance, scope: Scope) -> None:
+        for c in item.ports:
+            if c.expr is not None and not c.short:
+                self._implicit_net(c.expr, scope)
+
+    def _implicit_net(self, e: ast.Expr, scope: Scope) -> None:
+        """An undeclared name used as a terminal is a net of one bit (4.5)."""
+        if isinstance(e, ast.Concat):
+            for part in e.parts:
+                self._implicit_net(part, scope)
+        if not isinstance(e, ast.Name) or e.name in self.coming or scope.find(e.name) is not None or e.name.startswith("$"):
+            return
+        if self.module.default_nettype == "none":
+            hint = nearest(e.name, scope.visible())
+            raise self.error(e.pos, f"'{e.name}' is not declared{hint} (`default_nettype is none)", "unknown-name")
+        made = self.signal(scope, e.name, Shape(Vec(1)), [], "net", e.pos, self.module.default_nettype)
+        made.implicit = True
+        hint = nearest(e.name, [name for name, x in scope.names.items() if x is not made])
+        self.context.diagnostics.warning(e.pos, f"'{e.name}' is not declared: it becomes a net of one bit{hint}", "implicit-net")
+
+    def _parameter(self, decl: ast.ParamDecl, scope: Scope, header: bool) -> None:
+        for d in decl.names:
+            given = None
+            if not decl.local and scope is self.root:
+                given = self.given.get(d.name)
+                given = self.defparams.pop((d.name,), given)
+            if decl.is_type:
+                self._type_parameter(d, scope, given)
+                continue
+            if d.init is None and given is None:
+                raise self.error(d.pos, f"the parameter '{d.name}' needs a value", "parameter")
+            explicit = bool(decl.type.keyword or decl.type.dims or decl.type.signed is not None or d.dims)
+            shape = self.shape_with_dims(self.resolve_type(decl.type), d.dims) if explicit else None
+            what = f"the parameter '{d.name}'"
+            if shape is not None and not (decl.type.signed is not None and not decl.type.dims and not decl.type.keyword):
+                if isinstance(given, PatternValue):
+                    value = given.home.constant_of(given.home.for_target(given.tree, shape.whole, shape), given.tree.pos, what)
+                elif given is not None:
+                    value = self._convert(given, shape.whole)
+                else:
+                    assert d.init is not None
+                    value = self.constant_of(self.for_target(d.init, shape.whole, shape), d.init.pos, what)
+                value = self._convert(value, shape.whole)
+            else:
+                assert given is not None or d.init is not None
+                value = given if given is not None else self.constant(d.init, what)  # type: ignore[arg-type]
+                if decl.type.signed is not None and isinstance(value, n.Const):
+                    value = n.Const(Vec(n.vec(value).width, decl.type.signed), value.val, value.unk)
+            packed = shape.packed if shape is not None else ()
+            self.declare(scope, d.name, Param(d.name, value, d.pos, packed, shape), d.pos)
+            self.unit.parameters[scope.prefix + d.name] = value
+
+    def _type_parameter(self, d: ast.Declarator, scope: Scope, given: n.Expr | None) -> None:
+        """`parameter type T = int` (IEEE 1800-2017 6.20.3)."""
+        if isinstance(given, TypeValue):
+            shape = given.shape
+        elif isinstance(d.init, ast.TypeExpr):
+            shape = self.resolve_type(d.init.type)
+        else:
+            raise self.error(d.pos, f"the parameter '{d.name}' needs a type", "parameter")
+        self.declare(scope, d.name, TypeName(d.name, shape), d.pos)
+
+    def _convert(self, value: n.Expr, t: Type) -> n.Expr:
+        if isinstance(t, Real):
+            return self.constant_of(self.to_real(value), 0, "a parameter")
+        if isinstance(value, n.RealConst):
+            return self.constant_of(n.ToVec(t, value), 0, "a parameter")
+        if not isinstance(t, Vec) or type(t) is not Vec or not isinstance(value, n.Const):
+            return value
+        own = n.vec(value)
+        wide = fold_resize(value, Vec(t.width, own.signed, t.four))
+        return fold_resize(wide, t)
+
+    def _defparam(self, item: ast.Defparam) -> None:
+        path: list[str] = []
+        e = item.target
+        while isinstance(e, (ast.Member, ast.Index)):
+            if isinstance(e, ast.Index):
+                path.insert(0, f"[{self.constant_int(e.index, 'an index')}]")
+            else:
+                path.insert(0, e.name)
+            e = e.base
+        assert isinstance(e, ast.Name)
+        joined: list[str] = [e.name]
+        for p in path:
+            if p.startswith("["):
+                joined[-1] += p
+            else:
+                joined.append(p)
+        self.defparams[tuple(joined)] = self.constant(item.value, "the value of a defparam")
+
+    def _nets(self, item: ast.NetDecl, scope: Scope) -> None:
+        shape = self.resolve_type(item.type)
+        for d in item.names:
+            old = scope.names.get(d.name)
+            if (
+                isinstance(old, Signal)
+                and old.port
+                and not d.dims
+                and scope is self.root
+                and old.kind == "net"
+                and not self.module.ansi
+            ):
+                old.net = item.kind
+                made = old
+            else:
+                made = self.signal(scope, d.name, shape, d.dims, "net", d.pos, item.kind)
+            if item.kind in ("supply0", "supply1"):
+                width = shape.type.width if isinstance(shape.type, Vec) else 1
+                bits = (1 << width) - 1 if item.kind == "supply1" else 0
+                drive = n.Drive(
+                    self.context.site(d.pos, d.pos + len(d.name), "assign"), (n.LRef(made, None, None, width),),
+                    n.Const(Vec(width), bits), (), (7, 7),
+                )  # fmt: skip
+                self.unit.processes.append(Process("assign", [drive], d.pos, scope.prefix, ()))
+            if d.init is not None:
+                assign = ast.ContinuousAssign(d.pos, ast.Name(d.pos, d.name), d.init, item.delay, item.strength)
+                self.deferred.append((scope, assign))
+
+    def _variables(self, item: ast.Item, scope: Scope) -> None:
+        if isinstance(item, ast.TypedefDecl) and not item.name:
+            return
+        if isinstance(item, ast.TypedefDecl):
+            shape = self.shape_with_dims(self.resolve_type(item.type), item.dims)
+            self.declare(scope, item.name, TypeName(item.name, shape), item.pos)
+            return
+        if isinstance(item, ast.EventDecl):
+            for d in item.names:
+                self.signal(scope, d.name, Shape(EVENT), d.dims, "var", d.pos)
+            return
+        assert isinstance(item, ast.VarDecl)
+        shape = self.resolve_type(item.type)
+        for d in item.names:
+            old = scope.names.get(d.name)
+            if isinstance(old, Signal) and old.port and old.kind == "net" and scope is self.root and not self.module.ansi:
+                if old.port != "output":
+                    raise self.error(d.pos, f"the {old.port} port '{d.name}' can't be a variable", "port-variable")
+                old.kind, old.net = "var", ""
+                if isinstance(old.type, Vec) and isinstance(shape.type, Vec):
+                    if shape.packed and not old.packed:
+                        old.type, old.packed, old.ranged = shape.type, shape.packed, True
+                        old.left, old.right = shape.packed[0]
+                    elif shape.type.signed:
+                        old.type = Vec(old.type.width, True, old.type.four)
+                made = old
+            else:
+                made = self.signal(scope, d.name, shape, d.dims, "var", d.pos)
+            if d.init is not None:
+                self.inits.append((scope, made, d.init))
+
+    def declare_items(self, items: list[ast.Item], scope: Scope, automatic: bool) -> list[n.Stmt]:
+        """Declarations in a block or subprogram; gives the assignments that set automatic variables."""
+        inits: list[n.Stmt] = []
+        sub = self.breaks.sub
+        for item in items:
+            if not isinstance(item, ast.VarDecl):
+                self.guard(lambda item=item: self._declare_one(item, scope))  # type: ignore[misc]
+                continue
+            local = item.lifetime == "automatic" or automatic or (item.lifetime != "static" and sub is not None and sub.automatic)
+            if not local:
+                self.guard(lambda item=item: self._variables(item, scope))  # type: ignore[misc]
+                continue
+            shape = self.resolve_type(item.type)
+            for d in item.names:
+                made = self.signal(scope, d.name, shape, d.dims, "local", d.pos)
+                inits += self._local_start(made, d)
+        return inits
+
+    def _local_start(self, made: Signal, d: ast.Declarator) -> list[n.Stmt]:
+        """What gives an automatic variable its value each time its block is entered."""
+        site = self.context.site(d.pos, d.pos + len(d.name), self.process_name)
+        shape = self.shape_of_signal(made)
+        if d.init is not None and (made.dims or isinstance(made.type, List)):
+            return self.statement(ast.Assign(d.pos, ast.Name(d.pos, d.name), d.init, False))
+        if d.init is not None:
+            return [n.Assign(site, (whole(made),), self.for_target(d.init, made.type, shape))]
+        if isinstance(made.type, List) and not made.dims:
+            return [n.ListStep(site, "clear", whole(made), ())]
+        start: n.Expr | None = start_value(shape)
+        if start is None:
+            if not isinstance(made.type, (Vec, Real)) or isinstance(made.type, List):
+                return []
+            start = n.Const(made.type, 0) if isinstance(made.type, Vec) else n.RealConst(made.type, 0.0)
+        if not made.dims:
+            return [n.Assign(site, (whole(made),), start)]
+        array = Array(made.type, made.dims)
+        return [n.AssignArray(site, whole(made), array, n.ArrayConst(array, (start,)))]
+
+    def _initial_values(self) -> None:
+        """`reg a = 1;` sets the variable before any process runs (1800-2017 6.8; a legal order of 1364-2005 6.2.1)."""
+        for scope, signal, tree in self.inits:
+            self.scope = scope
+            self.process_name = "initial"
+            self.process_locals = []
+            if signal.dims or isinstance(signal.type, List):
+                name = ast.Name(signal.pos, signal.name.removeprefix(scope.prefix))
+                try:
+                    body = self.statement(ast.Assign(tree.pos, name, tree, False))
+                except Abandon:
+                    continue
+                self.unit.processes.insert(0, Process("initial", body, 0, scope.prefix, locals=self.process_locals, hidden=True))
+                continue
+            try:
+                value = self.for_target(tree, signal.type, self.shape_of_signal(signal))
+            except Abandon:
+                continue
+            if isinstance(value, (n.Const, n.RealConst)):
+                signal.init = value
+            else:
+                site = self.context.site(signal.pos, tree.pos, "initial")
+                assign = n.Assign(site, (whole(signal),), value)
+                self.unit.processes.insert(0, Process("initial", [assign], 0, scope.prefix, locals=self.process_locals))

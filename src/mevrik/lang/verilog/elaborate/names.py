@@ -1,0 +1,243 @@
+"""Hierarchical names, names upwards, stand-ins for what lies in other instances, packages (IEEE 1364-2005 12.5 and 12.6)."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from mevrik.design import nodes as n
+from mevrik.design import walk
+from mevrik.design.unit import Signal, Subprogram
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.context import UNIT_SCOPE
+from mevrik.lang.verilog.elaborate.scope import (
+    BlockName,
+    InstanceName,
+    InterfacePort,
+    RemoteBlock,
+    RemoteScope,
+    Scope,
+    Shape,
+    SubDecl,
+)
+from mevrik.lang.verilog.elaborate.statements import StatementElaborator
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+
+class NameElaborator(StatementElaborator):
+    module: ast.Module
+    root: Scope
+    parent: UnitElaborator | None
+    parent_scope: Scope | None
+    standins: dict[tuple[tuple[str, ...], Signal], Signal]
+    remote_subs: dict[tuple[tuple[str, ...], SubDecl], SubDecl]
+
+    def declare(self, scope: Scope, name: str, entity: object, pos: int) -> None:
+        if name in scope.names:
+            line = self.context.diagnostics.sources.place(scope.positions.get(name, 0)).line
+            raise self.error(pos, f"'{name}' is already declared in line {line}", "declared-twice")
+        scope.names[name] = entity
+        scope.positions[name] = pos
+
+    def open_scope(self, name: str, kind: str) -> Scope:
+        if not name:
+            prefix = self.scope.prefix
+        else:
+            prefix = f"{self.scope.prefix}{name}."
+        return Scope(name, prefix, self.scope, kind, sub=self.scope.sub)
+
+    def resolve(self, tree: ast.Expr, scope: Scope) -> tuple[object, list[ast.Expr]]:
+        """What a possibly hierarchical name stands for (12.5), and the selections that follow it."""
+        steps: list[ast.Expr] = []
+        while isinstance(tree, (ast.Member, ast.Index, ast.PartSelect)):
+            steps.append(tree)
+            tree = tree.base
+        steps.reverse()
+        if not isinstance(tree, ast.Name):
+            raise self.error(tree.pos, "only a name can be selected from", "select")
+        found = scope.find(tree.name)
+        if found is None:
+            if steps and isinstance(steps[0], ast.Member):
+                return self._upward(tree, steps)
+            raise self.error(tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, scope.visible())}", "unknown-name")
+        return self._descend(found[0], tree.name, steps, (), self.itself)
+
+    def entity_of(self, e: ast.Expr) -> object | None:
+        """What a name stands for; None, without a message, if nothing."""
+        if not isinstance(e, (ast.Name, ast.Member, ast.Index)):
+            return None
+        found = self.quietly(lambda: self.resolve(e, self.scope))
+        return found[0] if found is not None and not found[1] else None
+
+    def _descend(
+        self, entity: object, name: str, steps: list[ast.Expr], path: tuple[str, ...], home: UnitElaborator
+    ) -> tuple[object, list[ast.Expr]]:
+        at = 0
+        while at < len(steps):
+            step = steps[at]
+            if isinstance(entity, InstanceName):
+                path = (*path, entity.name)
+                home = entity.elaborator
+                inside: Scope | None = home.root
+            elif isinstance(entity, InterfacePort):
+                path, home = (*path, *entity.path), entity.home
+                inside = home.root
+            elif isinstance(entity, Scope):
+                inside = entity
+            elif isinstance(entity, BlockName):
+                inside = entity.scope
+            elif isinstance(entity, SubDecl) and isinstance(step, ast.Member):
+                self_sub = entity
+                home.subprogram(self_sub)
+                inside = home.sub_scopes.get(entity)
+            elif isinstance(entity, dict):  # an array of instances or generate blocks
+                if not isinstance(step, ast.Index):
+                    raise self.error(step.pos, f"'{name}' is an array of blocks: select one, such as {name}[0]", "select")
+                index = self.constant_int(step.index, "the index of a block")
+                if index not in entity:
+                    raise self.error(step.pos, f"'{name}' has no element {index}", "unknown-name")
+                entity = entity[index]
+                at += 1
+                continue
+            else:
+                break
+            if not isinstance(step, ast.Member) or inside is None:
+                break
+            found = inside.names.get(step.name)
+            if found is None:
+                hint = nearest(step.name, inside.names)
+                raise self.error(step.pos, f"'{name}' has nothing called '{step.name}'{hint}", "unknown-name")
+            entity, name = found, step.name
+            at += 1
+        if path and isinstance(entity, Signal):
+            entity = self.stand_in(entity, path, home)
+        elif path and isinstance(entity, (SubDecl, BlockName)):
+            return self.from_afar(entity, path, home, None), steps[at:]
+        return entity, steps[at:]
+
+    def from_afar(self, entity: object, path: tuple[str, ...], home: UnitElaborator, inside: Scope | None) -> object:
+        """What an entity of another instance is here: signals have stand-ins, a subprogram is elaborated again over them."""
+        if isinstance(entity, Signal):
+            return self.stand_in(entity, path, home)
+        if isinstance(entity, BlockName):
+            entity.block.remote = True
+            return RemoteBlock(entity.block, path)
+        if not isinstance(entity, SubDecl):
+            return entity
+        made = self.remote_subs.get((path, entity))
+        if made is None:
+            tree = entity.tree
+            way = ".".join(step for step in path if step != "^")
+            prefix = f"{way}.{entity.scope.prefix}" if way else entity.scope.prefix
+            scope = RemoteScope(entity.scope.name, prefix, None, inner=entity.scope, path=path, home=home, elab=self.itself)
+            sub = Subprogram(tree.name, None, tree.pos, tree.automatic, tree.is_task, self.unit, path=prefix + tree.name)
+            made = SubDecl(tree, scope, sub)
+            self.remote_subs[path, entity] = made
+        return made
+
+    def remote_block_of(self, entity: SubDecl) -> RemoteBlock | None:
+        """The body of a task of another instance, for `disable`."""
+        for (path, original), made in self.remote_subs.items():
+            if made is entity and isinstance(entity.scope, RemoteScope) and entity.scope.home is not None:
+                block = entity.scope.home.subprogram(original).body[0]
+                assert isinstance(block, n.Block)
+                block.remote = True
+                return RemoteBlock(block, path)
+        return None
+
+    def _upward(self, tree: ast.Name, steps: list[ast.Expr]) -> tuple[object, list[ast.Expr]]:
+        """A name not found here: an instance above that has it, or a module above of that name (12.6)."""
+        level = 0
+        above: UnitElaborator | None = self.itself
+        while above is not None:
+            level += 1
+            if above.module.name == tree.name:
+                return self._descend(above.root, tree.name, steps, ("^",) * (level - 1), above)
+            outer = above.parent
+            if outer is None:
+                break
+            found = (above.parent_scope or outer.root).find(tree.name)
+            if found is not None:
+                entity, rest = outer._descend(found[0], tree.name, steps, (), outer)
+                if isinstance(entity, Signal):
+                    path = ("^",) * level + entity.path
+                    return self.stand_in(walk.owner(entity), path, outer), rest
+                return entity, rest
+            above = outer
+        raise self.error(tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, self.scope.visible())}", "unknown-name")
+
+    def stand_in(self, signal: Signal, path: tuple[str, ...], home: UnitElaborator) -> Signal:
+        if signal.target is not None:
+            path, signal = path + signal.path, signal.target
+        made = self.standins.get((path, signal))
+        if made is None:
+            made = Signal(
+                f"{'.'.join(path)}.{signal.name}", signal.type, signal.kind, signal.pos, signal.net, signal.left,
+                signal.right, signal.dims, signal.port, None, path, signal, signal.ranged, packed=signal.packed,
+            )  # fmt: skip
+            self.standins[path, signal] = made
+            self.unit.standins.append(made)
+            shape = home.shapes.get(signal)
+            if shape is not None:
+                self.shapes[made] = shape
+        return made
+
+    def shape_of_signal(self, signal: Signal) -> Shape:
+        return self.shapes.get(signal) or Shape(signal.type, signal.packed)
+
+    # ---- packages (IEEE 1800-2017 clause 26) ----
+
+    def package(self, name: str, pos: int) -> UnitElaborator:
+        """The elaborated package, made at its first use."""
+        made = self.context.package_units.get(name)
+        if made is None:
+            tree = self.context.packages.get(name)
+            if tree is None:
+                hint = nearest(name, self.context.packages)
+                raise self.error(pos, f"there is no package '{name}'{hint}", "unknown-package")
+            from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+            made = UnitElaborator(self.context, tree, name, {}, {}, None, None)
+            self.context.package_units[name] = made
+            made.run()
+        return made
+
+    def package_scope(self, name: str, pos: int) -> Scope:
+        home = self.package(name, pos)
+        return RemoteScope(name, f"{name}::", None, inner=home.root, path=("/" + name,), home=home, elab=self.itself)
+
+    def from_package(self, signal: Signal, home: UnitElaborator) -> Signal:
+        """A variable of a package, such as a static property of a class that is declared there."""
+        return self.stand_in(signal, ("/" + home.module.name,), home)
+
+    def _import(self, item: ast.Import, scope: Scope) -> None:
+        package = self.package_scope(item.package, item.pos)
+        if item.name == "*":
+            scope.wild.append(package)
+            return
+        found = package.find(item.name)
+        if found is None:
+            hint = nearest(item.name, package.visible())
+            raise self.error(item.pos, f"the package '{item.package}' has nothing called '{item.name}'{hint}", "unknown-name")
+        scope.names[item.name] = found[0]
+        scope.positions[item.name] = item.pos
+
+    def _outside_name(self, name: str) -> object | None:
+        """`package::name`, or a name that is declared outside all modules."""
+        package, colons, inner = name.rpartition("::")
+        if colons:
+            if package not in self.context.packages:
+                return None
+            found = self.package_scope(package, 0).find(inner)
+            return found[0] if found is not None else None
+        if "std" in self.context.packages and self.module.name != "std":  # the built-in package is visible everywhere (26.7)
+            found = self.package_scope("std", 0).find(name)
+            if found is not None:
+                return found[0]
+        if UNIT_SCOPE in self.context.packages and self.module.name != UNIT_SCOPE:
+            found = self.package_scope(UNIT_SCOPE, 0).find(name)
+            return found[0] if found is not None else None
+        return None
+

@@ -1,0 +1,356 @@
+"""Whole structures and arrays: assignment patterns (IEEE 1800-2017 10.9), copies, and how %p prints them (21.2.1.7)."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from mevrik.design import nodes as n
+from mevrik.design.types import INTEGER, TEXT, Array, EventType, Handle, List, Real, Text, Type, Vec, width_of
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.calls import CallElaborator, number, span
+from mevrik.lang.verilog.elaborate.folding import fold, fold_resize
+from mevrik.lang.verilog.elaborate.scope import Field, Shape, TypeName
+from mevrik.lang.verilog.elaborate.selections import Selected
+
+SPREAD_LIMIT = 1 << 14  # elements of an array that are written out one by one
+
+
+class PatternElaborator(CallElaborator):
+    # ---- values of structures and packed arrays ----
+
+    def pattern_value(self, p: ast.Pattern, shape: Shape) -> n.Expr:
+        """A pattern for a structure or packed array (10.9.2)."""
+        t = shape.type
+        if not isinstance(t, Vec):
+            raise self.error(p.pos, "a pattern '{…} fills a structure or an array", "pattern")
+        parts: list[n.Expr] = []
+        if shape.fields:
+            ordered = sorted(shape.fields.values(), key=lambda f: -f.low)
+            at = t.width
+            for f, v in zip(ordered, self._field_values(p, ordered)):
+                gap = at - f.low - width_of(f.type)
+                if gap:
+                    parts.append(n.Const(Vec(gap), 0))
+                at = f.low
+                parts.append(self._member(f, v, p))
+            if at:
+                parts.append(n.Const(Vec(at), 0))
+        else:
+            left, right = shape.packed[0] if shape.packed else (t.width - 1, 0)
+            width = t.width // (abs(left - right) + 1)
+            others = shape.packed[1:]
+            inner = shape.inner if shape.inner is not None and not others else Shape(Vec(width, False, t.four), others, inner=shape.inner)
+            parts = [self.bits_for(v, inner) for v in self.spread(p, list(span(left, right)))]
+        made = n.Concat(t, tuple(parts))
+        return fold(made) if all(isinstance(x, n.Const) for x in parts) else made
+
+    def _field_values(self, p: ast.Pattern, ordered: list[Field]) -> list[ast.Expr]:
+        if not p.keyed:
+            if len(p.parts) != len(ordered):
+                raise self.error(p.pos, f"the pattern has {len(p.parts)} values, the structure {len(ordered)} members", "pattern")
+            return [v for _, v in p.parts]
+        given = {k.name: v for k, v in p.parts if isinstance(k, ast.Name)}
+        names = [f.name for f in ordered]
+        by_type: list[tuple[Type, ast.Expr]] = []
+        for key, v in p.parts:
+            kind = self.resolve_type(key.type) if isinstance(key, ast.TypeExpr) else None
+            if isinstance(key, ast.Name) and key.name not in names:
+                kind = self.type_named(key)
+                if kind is None:
+                    raise self.error(p.pos, f"the structure has no member '{key.name}'{nearest(key.name, names)}", "unknown-name")
+            if kind is not None:
+                by_type.append((kind.type, v))
+        default = next((v for k, v in p.parts if k is None), None)
+        found: list[ast.Expr] = []
+        for f in ordered:
+            typed = [v for t, v in by_type if t == f.type]
+            value = given.get(f.name) or (typed[-1] if typed else default)
+            if value is None:
+                raise self.error(p.pos, f"the pattern gives no value to the member '{f.name}' and has no default", "pattern")
+            found.append(value)
+        return found
+
+    def _member(self, f: Field, v: ast.Expr, p: ast.Pattern) -> n.Expr:
+        is_default = p.keyed and not any(isinstance(k, ast.Name) and k.name == f.name for k, _ in p.parts)
+        if is_default and (f.shape.fields or (f.shape.inner is not None and not isinstance(f.type, List))):  # it goes down to the leaves
+            return self.pattern_value(ast.Pattern(p.pos, [(None, v)], True), f.shape)
+        return self.bits_for(v, f.shape)
+
+    def bits_for(self, v: ast.Expr, shape: Shape) -> n.Expr:
+        """A value as the bits that it takes in a structure."""
+        t = shape.type
+        value = self.for_target(v, t, shape)
+        if isinstance(t, Real):
+            return n.SysCall(Vec(64), "$realtobits", (value,), v.pos)
+        return value
+
+    def spread(self, p: ast.Pattern, indexes: list[int]) -> list[ast.Expr]:
+        """The value of a pattern for each index."""
+        if p.keyed:
+            by_index = {
+                self.constant_int(k, "an index"): v for k, v in p.parts if k is not None and not isinstance(k, ast.TypeExpr)
+            }
+            default = next((v for k, v in p.parts if k is None or isinstance(k, ast.TypeExpr)), None)
+            found = [by_index.get(i, default) for i in indexes]
+            if any(v is None for v in found):
+                raise self.error(p.pos, "the pattern leaves out elements and has no default", "pattern")
+            return [v for v in found if v is not None]
+        given = [v for _, v in p.parts] * (self.constant_int(p.count, "the count of a pattern") if p.count is not None else 1)
+        if len(given) != len(indexes):
+            raise self.error(p.pos, f"the pattern has {len(given)} values, {len(indexes)} are needed (10.9.1)", "pattern")
+        return given
+
+    # ---- values of arrays ----
+
+    def array_value(self, e: ast.Expr, target: Array, shape: Shape | None) -> n.Expr:
+        """A value for a whole array (7.6)."""
+        if isinstance(e, ast.Pattern):
+            return self._array_pattern(e, target, shape or Shape(target.element, unpacked=target.dims))
+        if isinstance(e, ast.Ternary):
+            sides = self.array_value(e.then, target, shape), self.array_value(e.other, target, shape)
+            return n.Choice(target, self.truth(e.cond), *sides)
+        if isinstance(e, ast.Concat):  # an unpacked array concatenation (10.10)
+            return self._array_pattern(ast.Pattern(e.pos, [(None, p) for p in e.parts], False), target, shape or Shape(target.element, unpacked=target.dims))
+        if isinstance(e, ast.Cast) and self.shape_of_cast(e).unpacked:
+            return self.build_cast(e)
+        own = self.shape_of(e)
+        if isinstance(own.type, List) and not own.unpacked:
+            return n.ListArray(target, self.build(e, own.type))
+        counts = [abs(a - b) for a, b in target.dims]
+        if not own.unpacked or [abs(a - b) for a, b in own.unpacked] != counts or not _same_storage(own.type, target.element):
+            many = " by ".join(str(c + 1) for c in counts)
+            raise self.error(e.pos, f"{self.words(e)} is no array of {many} such elements", "array-assign")
+        value = self._array_of(e, own)
+        turned = [(a > b) != (c > d) and a != b for (a, b), (c, d) in zip(own.unpacked, target.dims)]
+        if any(turned):
+            return self._turned(e, value, own, target)
+        return replace(value, type=target) if isinstance(value, (n.Ref, n.FieldValue)) else value
+
+    def _array_of(self, e: ast.Expr, own: Shape) -> n.Expr:
+        if isinstance(e, ast.Call):
+            return self.build_call(e)
+        if isinstance(e, ast.Member) and self.method_of(e) is not None:
+            return self.build_call(ast.Call(e.pos, e, []))
+        return self.read(e)
+
+    def _turned(self, e: ast.Expr, value: n.Expr, own: Shape, target: Array) -> n.Expr:
+        """Elements in the order of the target, whose indexes run the other way."""
+        if target.count > SPREAD_LIMIT:
+            raise self.error(e.pos, "a copy of so large an array whose indexes run the other way is not supported", "unsupported")
+        order = [0]
+        for (a, b), (c, d) in zip(own.unpacked, target.dims):
+            size = abs(a - b) + 1
+            steps = list(range(size)) if (a > b) == (c > d) else list(range(size))[::-1]
+            order = [base * size + k for base in order for k in steps]
+        items = tuple(n.Item(own.type, value, n.Offset(k)) for k in order)
+        return n.ArrayConst(target, items)
+
+    def _array_pattern(self, p: ast.Pattern, target: Array, shape: Shape) -> n.Expr:
+        if p.keyed and len(p.parts) == 1 and p.parts[0][0] is None and not isinstance(p.parts[0][1], ast.Pattern):
+            one = replace(shape, unpacked=())
+            value = p.parts[0][1]
+            if one.fields or (isinstance(one.type, Vec) and one.inner is not None and type(one.type) is Vec):
+                value = ast.Pattern(p.pos, [(None, value)], True)
+            return n.ArrayConst(target, (self.for_target(value, one.type, one),))
+        if target.count > SPREAD_LIMIT:
+            raise self.error(p.pos, f"a pattern writes out at most {SPREAD_LIMIT} elements", "unsupported")
+        left, right = target.dims[0]
+        indexes = list(span(left, right))
+        inner = replace(shape, unpacked=target.dims[1:])
+        items: list[n.Expr] = []
+        for v in self.spread(p, indexes):
+            if not inner.unpacked:
+                items.append(self.for_target(v, inner.type, inner))
+                continue
+            is_default = p.keyed and not isinstance(v, ast.Pattern)
+            row_tree = ast.Pattern(p.pos, [(None, v)], True) if is_default and self._is_single(v) else v
+            row = self.array_value(row_tree, Array(inner.type, inner.unpacked), inner)
+            count = Array(inner.type, inner.unpacked).count
+            if isinstance(row, n.ArrayConst):
+                items += row.items if len(row.items) == count else row.items * count
+            else:
+                items += [n.Item(inner.type, row, n.Offset(k)) for k in range(count)]
+        if left > right:  # kept by ascending index
+            size = Array(inner.type, inner.unpacked).count
+            rows = [items[k : k + size] for k in range(0, len(items), size)]
+            items = [x for row in reversed(rows) for x in row]
+        made = n.ArrayConst(target, tuple(items))
+        return made
+
+    def _is_single(self, v: ast.Expr) -> bool:
+        shape = self.value_shape(v)
+        return shape is None or not shape.unpacked
+
+    # ---- writing ----
+
+    def store(self, site: int, target: ast.Expr, value: n.Expr) -> list[n.Stmt]:
+        """The statements that write a value, which has the type of the target, wherever the target is."""
+        if isinstance(target, ast.Concat):
+            places = self.place(target)
+            return [n.Assign(site, places, value)]
+        return self.store_selected(site, self.selected(target), value, target)
+
+    def store_selected(self, site: int, s: Selected, value: n.Expr, target: ast.Expr) -> list[n.Stmt]:
+        if s.character is not None:
+            text = replace(s, character=None, value=None, shape=Shape(TEXT))
+            put = n.SysCall(TEXT, "$text_put", (self.read_selected(text), s.character, value), target.pos)
+            return self.store_selected(site, text, put, target)
+        if s.dims:
+            return self._store_array(site, s, value, target)
+        if isinstance(s.type, List):
+            place = self.list_place(s)
+            if place is None:
+                raise self.error(target.pos, f"{self.words(target)} can't be assigned", "operand-type")
+            return [n.ListStep(site, "take" if isinstance(value, (n.Call, n.Effect)) else "copy", place, (value,))]
+        if s.bits is not None and isinstance(s.type, Real):
+            value = n.SysCall(Vec(64), "$realtobits", (value,), target.pos)
+        if s.signal is not None:
+            self.check_procedural(target, (n.LRef(s.signal, s.element, s.bits, s.width),))
+            return [n.Assign(site, (n.LRef(s.signal, s.element, s.bits, s.width),), value)]
+        before: list[n.Stmt] = []
+        if s.keeper is None:
+            raise self.error(target.pos, f"{self.words(target)} is a constant; it can't be assigned", "assign-constant")
+        if s.bits is not None:  # a part of what lies in an object or list: take the whole, change it, put it back
+            aside = self.local(s.base, target.pos)
+            taken = self.read_selected(replace(s, bits=None, shape=Shape(s.base), partial=False))
+            before = [
+                n.Assign(site, (whole(aside),), taken),
+                n.Assign(site, (n.LRef(aside, None, s.bits, s.width),), value),
+            ]
+            value = n.Ref(s.base, aside)
+        if isinstance(s.keeper, n.FieldPlace):
+            k = s.keeper
+            return [*before, n.FieldSet(site, k.object, k.word, k.type, value, s.element)]
+        return [*before, n.ListStep(site, "set", s.keeper.list, (s.keeper.index, value))]
+
+    def _store_array(self, site: int, s: Selected, value: n.Expr, target: ast.Expr) -> list[n.Stmt]:
+        t = Array(s.type, s.dims)
+        if s.signal is not None:
+            self.check_procedural(target, (n.LRef(s.signal, s.element, None, s.width),))
+            return [n.AssignArray(site, n.LRef(s.signal, s.element, None, s.width), t, value)]
+        if isinstance(s.keeper, n.FieldPlace):
+            return [n.AssignArray(site, replace(s.keeper, element=s.element), t, value)]
+        raise self.error(target.pos, f"{self.words(target)} is a constant; it can't be assigned", "assign-constant")
+
+    def check_procedural(self, tree: ast.Expr, places: tuple[n.LRef, ...]) -> None:
+        raise NotImplementedError
+
+    # ---- printing ----
+
+    def print_arguments(self, args: list[ast.Expr | None]) -> list[n.Expr | None]:
+        """The arguments of a print; what %p prints is made a text that spells it out."""
+        found: list[n.Expr | None] = []
+        wanted: list[str] = []
+        for arg in args:
+            if isinstance(arg, ast.StringLiteral) and not wanted:
+                wanted = conversions(arg.value)
+                found.append(self.expr(arg))
+                continue
+            kind = wanted.pop(0) if wanted else ""
+            if arg is None:
+                found.append(None)
+            elif kind == "p":
+                found.append(self.spelled(arg))
+            elif kind == "s" and not isinstance(arg, ast.StringLiteral) and self._names_a_type(arg) is None:
+                found.append(self._plain(arg))
+            else:
+                found.append(self._plain(arg))
+        return found
+
+    def _plain(self, arg: ast.Expr) -> n.Expr:
+        built = self.expr(arg)
+        if isinstance(built.type, (Array, List, EventType)):
+            what = "an event" if isinstance(built.type, EventType) else "an array"
+            raise self.error(arg.pos, f"{self.words(arg)} is {what}; only %p prints it as a whole (21.2.1.7)", "operand-type")
+        return built
+
+    def _names_a_type(self, arg: ast.Expr) -> TypeName | None:
+        found = self.scope.find(arg.name) if isinstance(arg, ast.Name) else None
+        return found[0] if found is not None and isinstance(found[0], TypeName) else None
+
+    def spelled(self, arg: ast.Expr) -> n.Expr:
+        """A value as an assignment pattern."""
+        if isinstance(arg, ast.StringLiteral):
+            return self.expr(arg)
+        shape = self.shape_of(arg)
+        if not shape.unpacked and not shape.fields and not isinstance(shape.type, (List, Text)) and shape.labels is None:
+            return self.expr(arg)
+        value = self.as_bits(arg) if shape.unpacked else self.build(arg, shape.type)
+        if isinstance(shape.type, Text) and not shape.unpacked:
+            return value
+        return n.SysCall(TEXT, "$text_pattern", (value,), arg.pos, 0, description(shape))
+
+
+def element_of(value: n.Expr, k: int) -> n.Expr:
+    """Element number `k` of a value of type Array."""
+    t = value.type
+    assert isinstance(t, Array)
+    if isinstance(value, n.ArrayConst):
+        return value.items[k if len(value.items) > 1 else 0]
+    if isinstance(value, n.Ref):
+        base = value.element or n.Offset(0)
+        return n.Ref(t.element, value.signal, n.Offset(base.const + k, base.terms))
+    return n.Item(t.element, value, n.Offset(k))
+
+
+def conversions(text: bytes) -> list[str]:
+    """The letters of a format that take an argument, in their order."""
+    found: list[str] = []
+    k = 0
+    while k < len(text):
+        if text[k : k + 1] != b"%":
+            k += 1
+            continue
+        k += 1
+        while k < len(text) and chr(text[k]) in "-0123456789.":
+            k += 1
+        letter = chr(text[k]).lower() if k < len(text) else ""
+        k += 1
+        if letter and letter not in "%ml":
+            found.append(letter)
+    return found
+
+
+def description(shape: Shape) -> str:
+    """A shape in the words that kernel/pattern.c reads: i/u WIDTH a number, t a text, r a real, h a handle, e WIDTH;VALUE=NAME;…; an
+    enum, s WIDTH(NAME@LOW:…;…) a structure, l(…) a list, m KEY(…) one with keys, p COUNT(…) an array in a vector."""
+    text = _described(replace(shape, unpacked=()))
+    for left, right in reversed(shape.unpacked):
+        text = f"p{abs(left - right) + 1}({text})"
+    return text
+
+
+def _described(shape: Shape) -> str:
+    t = shape.type
+    if isinstance(t, Real):
+        return "r"
+    if isinstance(t, Text):
+        return "t"
+    if isinstance(t, List):
+        inner = description(shape.inner or Shape(t.element))
+        return f"m{_described(Shape(t.key))}({inner})" if t.key is not None else f"l({inner})"
+    if isinstance(t, Handle):
+        return "h"
+    assert isinstance(t, Vec)
+    if shape.labels is not None:
+        names = ";".join(f"{value}={name}" for value, name in shape.labels.items())
+        return f"e{t.width};{names};"
+    if shape.fields and (shape.loose or any(f.shape.loose for f in shape.fields.values())) and not shape.union:
+        ordered = sorted(shape.fields.values(), key=lambda f: -f.low)
+        inside = "".join(f"{f.name}@{f.low}:{description(f.shape)};" for f in ordered)
+        return f"s{t.width}({inside})"
+    if shape.inner is not None and shape.packed:
+        left, right = shape.packed[0]
+        return f"p{abs(left - right) + 1}({_described(shape.inner)})"
+    return f"{'i' if t.signed else 'u'}{t.width}"
+
+
+def _same_storage(a: Type, b: Type) -> bool:
+    if isinstance(a, Vec) and isinstance(b, Vec):
+        return a.width == b.width
+    return a == b
+
+
+__all__ = ["INTEGER", "PatternElaborator", "fold_resize", "number"]

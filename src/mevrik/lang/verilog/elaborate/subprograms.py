@@ -1,0 +1,115 @@
+"""Functions, tasks and methods (IEEE 1364-2005 clause 10, IEEE 1800-2017 clause 13)."""
+
+from __future__ import annotations
+
+from mevrik.design import nodes as n
+from mevrik.design import walk
+from mevrik.design.unit import Subprogram
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.classes import constructor_start, is_super_new
+from mevrik.lang.verilog.elaborate.generate import GenerateElaborator
+from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl
+from mevrik.lang.verilog.elaborate.statements import Breaks, give_branches_their_variables
+
+
+class SubprogramElaborator(GenerateElaborator):
+    scale: ast.Timescale
+    _sub_scopes: dict[SubDecl, Scope]
+
+    @property
+    def sub_scopes(self) -> dict[SubDecl, Scope]:
+        return self._sub_scopes
+
+    def _subprogram(self, tree: ast.Function, scope: Scope) -> None:
+        sub = Subprogram(tree.name, None, tree.pos, tree.automatic, tree.is_task, self.unit, path=scope.prefix + tree.name)
+        entity = SubDecl(tree, scope, sub)
+        self.declare(scope, tree.name, entity, tree.pos)
+        self.subs.append(entity)
+
+    def subprogram(self, entity: SubDecl) -> Subprogram:
+        self._sub_head(entity)
+        self._sub_body(entity)
+        return entity.sub
+
+    def _sub_head(self, entity: SubDecl) -> None:
+        if entity in self._sub_scopes:
+            return
+        tree, sub = entity.tree, entity.sub
+        outer = self.scope
+        saved = self.breaks
+        scope = Scope(tree.name, f"{entity.scope.prefix}{tree.name}.", entity.scope, "sub", sub=sub)
+        self._sub_scopes[entity] = scope
+        self.scope = entity.scope
+        self.breaks = Breaks(sub=sub)
+        kind = "local" if tree.automatic else "var"
+        try:
+            if entity.owner is not None:
+                self.scope = scope
+                sub.ports.append(self.signal(scope, "this", Shape(entity.owner.type), [], kind, tree.pos))
+                sub.directions.append("input")
+                sub.defaults.append(None)
+                entity.shapes.append(Shape(entity.owner.type))
+                self.scope = entity.scope
+            if tree.type is not None and tree.type.keyword != "void":
+                shape = self.resolve_type(tree.type)
+                sub.type = shape.whole
+                entity.shape = shape
+                self.scope = scope
+                sub.result = self.signal(scope, tree.name, shape, [], kind, tree.pos)
+            self.scope = scope
+            for port in tree.ports:
+                made = self.signal(scope, port.name, self.resolve_type(port.type), port.dims, kind, port.pos)
+                shape = self.shape_of_signal(made)
+                default = self.for_target(port.init, shape.whole, shape) if port.init is not None else None
+                sub.ports.append(made)
+                sub.directions.append(port.direction)
+                sub.defaults.append(default)
+                entity.shapes.append(shape)
+        finally:
+            self.scope = outer
+            self.breaks = saved
+
+    def _sub_body(self, entity: SubDecl) -> None:
+        self._sub_head(entity)
+        if entity.done:
+            return
+        entity.done = True
+        tree, sub = entity.tree, entity.sub
+        saved = self.scope, self.breaks, self.process_name
+        own_scale = self.scale
+        if isinstance(entity.scope, RemoteScope) and entity.scope.home is not None:
+            self.scale = entity.scope.home.scale  # its delays are in the units of its own module
+        self.scope = self._sub_scopes[entity]
+        block = n.Block(0, [], tree.name)
+        self.breaks = Breaks(sub=sub, body=block, open=[block])
+        self.process_name = ("task " if tree.is_task else "function ") + sub.path
+        try:
+            inits = self.declare_items(tree.decls, self.scope, tree.automatic)
+            block.body = inits
+            if entity.owner is not None and tree.name == "new":
+                block.body += constructor_start(self.itself, entity.owner, tree)
+                assert sub.result is not None
+                give = n.Assign(0, (whole(sub.result),), self.this_value(tree.pos))
+                block.body.append(give)
+            statements = tree.body.body if isinstance(tree.body, ast.Block) else []
+            if entity.owner is not None and tree.name == "new" and statements and is_super_new(statements[0]):
+                statements = statements[1:]  # it ran before the start values
+            for inner in statements:
+                block.body.extend(self.body(inner))
+            sub.body = [block]
+            give_branches_their_variables(sub.body)
+            if self.scale is not own_scale:
+                for s in walk.statements(sub.body):
+                    if isinstance(s, n.SysTask):
+                        s.unit = self.scale.unit
+            sub.suspends = walk.suspends(sub.body)
+            if sub.suspends and not tree.is_task:
+                self.context.diagnostics.error(
+                    tree.pos, f"the function '{tree.name}' waits for time or events; only a task may (10.4.4)", "function-waits"
+                )
+            self.unit.subprograms.append(sub)
+        finally:
+            self.scope, self.breaks, self.process_name = saved
+            self.scale = own_scale
+

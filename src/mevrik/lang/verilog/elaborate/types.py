@@ -1,0 +1,202 @@
+"""Data types resolved, and signals made of them (IEEE 1364-2005 clause 4, IEEE 1800-2017 clauses 6 and 7)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from mevrik.design import nodes as n
+from mevrik.design.types import REAL, TEXT, TIME, Array, EventType, Handle, List, Real, Text, Type, Vec, width_of
+from mevrik.design.unit import Signal
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.calls import CASTS
+from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, specialised
+from mevrik.lang.verilog.elaborate.folding import fold_resize
+from mevrik.lang.verilog.elaborate.lists import packed_up
+from mevrik.lang.verilog.elaborate.names import NameElaborator
+from mevrik.lang.verilog.elaborate.scope import Field, Param, Scope, Shape, TypeName, start_value
+
+WIDTH_LIMIT = 1 << 20
+ARRAY_LIMIT = 1 << 28
+_WORDS: dict[str, Type] = {**CASTS, "real": REAL, "realtime": REAL, "shortreal": REAL, "time": TIME}
+
+
+class TypeElaborator(NameElaborator):
+    def type_named(self, e: ast.Name) -> Shape | None:
+        """The type that a name stands for; None if it stands for something else."""
+        found = self.scope.find(e.name)
+        if found is not None and isinstance(found[0], TypeName):
+            return found[0].shape
+        if found is not None and isinstance(found[0], ClassInfo):
+            return Shape(found[0].type)
+        return None
+
+    def resolve_type(self, tree: ast.DataType) -> Shape:
+        if tree.keyword == "name":
+            return self._named_type(tree)
+        if tree.keyword == "known":
+            assert isinstance(tree.known, Shape)
+            return tree.known
+        if tree.keyword == "type":
+            assert isinstance(tree.known, ast.Expr)
+            return self._more_dims(self.shape_of(tree.known), tree)
+        if tree.keyword == "enum":
+            return self._enum(tree)
+        if tree.keyword in ("struct", "union"):
+            return self._struct(tree)
+        if tree.keyword == "string":
+            return Shape(TEXT)
+        if tree.keyword in ("void", "chandle", "virtual"):
+            raise self.error(tree.pos, f"the type {tree.keyword} is not supported here yet (IEEE 1800-2017 clause 6)", "unsupported")
+        base = _WORDS.get(tree.keyword, Vec(1))
+        if not isinstance(base, Vec):
+            return Shape(base)
+        signed = base.signed if tree.signed is None else tree.signed
+        if tree.keyword in ("integer", "int", "byte", "shortint", "longint", "time"):
+            return Shape(Vec(base.width, signed, base.four), ((base.width - 1, 0),))
+        dims = tuple(self.range(r) for r in tree.dims)
+        width = math.prod(abs(a - b) + 1 for a, b in dims)
+        if width > WIDTH_LIMIT:
+            raise self.error(tree.pos, f"a vector of {width} bits is more than the {WIDTH_LIMIT} supported", "too-wide")
+        return Shape(Vec(width, signed, base.four), dims)
+
+    def _named_type(self, tree: ast.DataType) -> Shape:
+        found = self.scope.find(tree.name)
+        if found is not None and isinstance(found[0], ClassTemplate):
+            return Shape(specialised(self.itself, found[0], tree.args, tree.pos).type)
+        if found is not None and isinstance(found[0], ClassInfo):
+            return Shape(found[0].type)
+        owner, _, inner = tree.name.rpartition("::")
+        outer = self.scope.find(owner) if owner else None
+        if found is None and outer is not None and isinstance(outer[0], ClassInfo):
+            member = outer[0].find_static(inner)
+            if isinstance(member, TypeName):
+                return self._more_dims(member.shape, tree)
+        if found is None or not isinstance(found[0], TypeName):
+            raise self.error(tree.pos, f"'{tree.name}' is no type{nearest(tree.name, self.scope.visible())}", "unknown-name")
+        return self._more_dims(found[0].shape, tree)
+
+    def _more_dims(self, shape: Shape, tree: ast.DataType) -> Shape:
+        """A type with packed ranges before its own."""
+        if not tree.dims or not isinstance(shape.type, Vec):
+            return shape
+        dims = tuple(self.range(r) for r in tree.dims)
+        width = shape.type.width * math.prod(abs(a - b) + 1 for a, b in dims)
+        made = Vec(width, False, shape.type.four)
+        if shape.fields or shape.labels:
+            return Shape(made, dims, inner=shape)
+        return Shape(made, dims + shape.packed, inner=shape.inner)
+
+    def _enum(self, tree: ast.DataType) -> Shape:
+        base = self.resolve_type(tree.base) if tree.base is not None else Shape(Vec(32, True, False), ((31, 0),))
+        t = base.type
+        assert isinstance(t, Vec)
+        labels: dict[int, str] = {}
+        following = 0
+        shape = Shape(t, base.packed, labels)
+        for item in tree.items:
+            if item.value is not None:
+                value = self.constant(item.value, "the value of an enum name")
+                built = fold_resize(value, t)
+            else:
+                built = n.Const(t, following & ((1 << t.width) - 1))
+            assert isinstance(built, n.Const)
+            following = built.val + 1
+            if built.val in labels and labels[built.val] != item.name:
+                message = f"'{item.name}' has the value of '{labels[built.val]}': the values of an enum differ (6.19)"
+                self.context.diagnostics.error(item.pos, message, "enum-value")
+            labels[built.val] = item.name
+            if self.scope.names.get(item.name) is None or self.scope.positions.get(item.name) != item.pos:
+                self.declare(self.scope, item.name, Param(item.name, built, item.pos, shape=shape), item.pos)
+        return self._more_dims(shape, tree) if tree.dims else shape
+
+    def _struct(self, tree: ast.DataType) -> Shape:
+        """A structure or union, laid out in one vector with the first member highest; a member that is a string, a real or a
+        handle takes 64 bits, and a list lies at a multiple of eight."""
+        parts = [(self._member_shape(t, d, tree.packed), d) for t, d in tree.members]
+        widths = [width_of(s.type) for s, _ in parts]
+        union = tree.keyword == "union"
+        total = max(widths, default=0) if union else _room(parts)
+        low = total
+        fields: dict[str, Field] = {}
+        for shape, declared in parts:
+            if tree.packed and (not isinstance(shape.type, Vec) or isinstance(shape.type, (Text, List, Handle))):
+                raise self.error(declared.pos, f"'{declared.name}' can't be a member of a packed structure (7.2.1)", "struct-member")
+            width = width_of(shape.type)
+            if union and tree.packed and width != total:
+                message = f"the members of a packed union have one width: '{declared.name}' has {width} bits, not {total}"
+                raise self.error(declared.pos, message + " (7.3.1)", "union-width")
+            if declared.name in fields:
+                raise self.error(declared.pos, f"the structure has a member '{declared.name}' already", "declared-twice")
+            low -= 0 if union else width
+            if isinstance(shape.type, List):
+                low -= low % 8
+            fields[declared.name] = Field(declared.name, 0 if union else low, shape.type, shape)
+        four = any(isinstance(s.type, Vec) and s.type.four for s, _ in parts)
+        made = Shape(
+            Vec(total, bool(tree.signed), four), ((total - 1, 0),), None, fields, loose=not tree.packed, union=union
+        )  # fmt: skip
+        if not tree.packed and not union:
+            made.initial = _initial(made, tree)
+        return self._more_dims(made, tree) if tree.dims else made
+
+    def _member_shape(self, t: ast.DataType, d: ast.Declarator, packed: bool) -> Shape:
+        shape = self.shape_with_dims(self.resolve_type(t), d.dims)
+        if isinstance(shape.type, EventType):
+            raise self.error(d.pos, "an event as a member of a structure is not supported (7.2)", "unsupported")
+        if packed and shape.unpacked:
+            raise self.error(d.pos, f"'{d.name}' can't be an unpacked array in a packed structure (7.2.1)", "struct-member")
+        return packed_up(shape) if shape.unpacked else shape
+
+    def range(self, r: ast.Range) -> tuple[int, int]:
+        left = self.constant_int(r.left, "the left bound of a range")
+        if r.right is None:
+            return 0, left - 1
+        return left, self.constant_int(r.right, "the right bound of a range")
+
+    def signal(self, scope: Scope, name: str, shape: Shape, dims: list[ast.Range], kind: str, pos: int, net: str = "") -> Signal:
+        shape = self.shape_with_dims(shape, dims)
+        left, right = shape.packed[0] if shape.packed else (0, 0)
+        if len(shape.packed) > 1 and isinstance(shape.type, Vec):
+            left, right = shape.type.width - 1, 0
+        made = Signal(
+            scope.prefix + name, shape.type, kind, pos, net, left, right, shape.unpacked, ranged=bool(shape.packed),
+            packed=shape.packed, labels=shape.labels,
+        )  # fmt: skip
+        if made.elements > ARRAY_LIMIT:
+            raise self.error(pos, f"'{name}' has {made.elements} elements; at most {ARRAY_LIMIT} are supported", "too-large")
+        if shape.initial is not None and kind != "net":
+            made.init = shape.initial
+        self.declare(scope, name, made, pos)
+        self.shapes[made] = shape
+        if kind == "local":
+            self.add_local(made)
+        else:
+            self.unit.signals.append(made)
+        return made
+
+
+def _room(parts: list[tuple[Shape, ast.Declarator]]) -> int:
+    """The bits of a structure, with the gaps that put lists at multiples of eight; lists don't reach above the highest bit."""
+    total = sum(width_of(s.type) + (7 if isinstance(s.type, List) else 0) for s, _ in parts)
+    return (total + 7) // 8 * 8 if any(isinstance(s.type, List) for s, _ in parts) else total
+
+
+def _initial(shape: Shape, tree: ast.DataType) -> n.Const | None:
+    """The start value of a structure: each member's own (7.2.2); None where it is that of a plain vector."""
+    t = shape.type
+    assert isinstance(t, Vec)
+    val = unk = 0
+    plain = not any(isinstance(f.type, Real) for f in shape.fields.values())
+    for f in shape.fields.values():
+        start = start_value(f.shape)
+        own_four = isinstance(f.type, Vec) and f.type.four
+        plain = plain and own_four == t.four and f.shape.initial is None
+        if start is not None:
+            val |= start.val << f.low
+            unk |= start.unk << f.low
+    return None if plain else n.Const(t, val, unk)
+
+
+__all__ = ["Array", "TypeElaborator", "replace"]
