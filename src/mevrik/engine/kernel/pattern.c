@@ -31,7 +31,7 @@ static void skip(const char **d) {                       /* behind one descripti
     if (kind == 'e') { count_of(d); (*d)++; while (isdigit((u8)**d) || **d == '-') { while (**d != ';') (*d)++; (*d)++; } return; }
     while (isdigit((u8)**d)) (*d)++;
     if (kind == 'm') skip(d);
-    if (**d != '(') return;
+    if (!strchr("splm", kind)) return;
     int depth = 0;
     do { depth += (**d == '(') - (**d == ')'); (*d)++; } while (depth);
 }

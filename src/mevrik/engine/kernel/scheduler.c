@@ -124,6 +124,11 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is) {
     if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH))) k_watched(sig, site, was, is);
 }
 
+/* Named events; what is said of them holds until time goes on (IEEE 1800-2017 15.5.3). */
+static u64 *event_times;               /* by signal: the moment of the last trigger, plus one */
+void k_trigger(u32 sig, u32 site) { event_times[sig] = K.now + 1; k_changed(sig, site, 0, 1); }
+u32 k_triggered(u32 sig) { return event_times[sig] == K.now + 1; }
+
 /* ---- time ---- */
 
 static inline int before(const Event *a, const Event *b) { return a->time < b->time || (a->time == b->time && a->order < b->order); }
@@ -599,6 +604,7 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     monitor = (Late){0, 0};
     final_count = final_next = 0;
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
+    event_times = calloc(sig_count + 1, sizeof *event_times);
     K.time_unit = 99; K.time_width = 20;
     return &K;
 }

@@ -8,6 +8,8 @@ from __future__ import annotations
 DECLARATIONS = """
 %Arg = type { i32, i32, ptr, ptr, i32, i32 }
 declare void @k_changed(i32, i32, i32, i32)
+declare void @k_trigger(i32, i32)
+declare i32 @k_triggered(i32)
 declare void @k_watched(i32, i32, i32, i32)
 declare void @k_write(i32, i32, i32, i64, i32, ptr, ptr)
 declare void @k_drive(i32, i32, ptr, ptr)

@@ -733,7 +733,7 @@ class StatementLowerer(ExpressionLowerer):
 
     def _do_trigger(self, s: n.Trigger) -> None:
         number = self.f.storage(s.event).number
-        self.f.emit(f"call void @k_changed(i32 {number}, i32 {s.site}, i32 0, i32 1)")
+        self.f.emit(f"call void @k_trigger(i32 {number}, i32 {s.site})")
 
     def _do_fork(self, s: n.Fork) -> None:
         f = self.f

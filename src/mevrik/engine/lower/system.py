@@ -99,6 +99,10 @@ class SystemLowerer(OperandLowerer):
             factor = 10 ** (e.note - self.module.design.tick_exp)
             t = f.op(f"call i64 @k_time(i64 {factor})")
             return self.resized(Val(t, None, 64), w, False)
+        if name == "$triggered":
+            assert isinstance(args[0], n.Ref)
+            happened = f.op(f"call i32 @k_triggered(i32 {f.storage(args[0].signal).number})")
+            return Val(f.op(f"trunc i32 {happened} to i1"), None, 1)
         if name == "$random":
             seed = "null"
             place = next((a for a in e.args if isinstance(a, n.LRef)), None)

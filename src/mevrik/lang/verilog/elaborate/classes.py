@@ -145,6 +145,16 @@ class ClassElaborator(ListElaborator):
     def class_of_type(self, t: Type) -> ClassInfo | None:
         return self.context.classes.get(t.name) if isinstance(t, Handle) else None
 
+    def class_named(self, name: str) -> ClassInfo | None:
+        """The class that a name stands for, also by way of a typedef or a type parameter."""
+        found = self.scope.find(name)
+        entity = found[0] if found is not None else None
+        if isinstance(entity, TypeName):
+            return self.class_of_type(entity.shape.type)
+        if isinstance(entity, ClassTemplate):
+            return specialised(self.itself, entity, [], 0)
+        return entity if isinstance(entity, ClassInfo) else None
+
     def this_class(self) -> ClassInfo | None:
         found = self.scope.find("this")
         return self.class_of_type(found[0].type) if found is not None and isinstance(found[0], Signal) else None
@@ -187,14 +197,18 @@ class ClassElaborator(ListElaborator):
         if isinstance(target, ast.Name):
             if "::" in target.name:
                 owner, _, name = target.name.rpartition("::")
-                entity = self.scope.find(owner)
-                made = entity[0].find_method(name) if entity is not None and isinstance(entity[0], ClassInfo) else None
+                info = self.class_named(owner)
+                made = info.find_method(name) if info is not None else None
                 return (None, made, False) if made is not None else None
             scope = self.scope.of_call(target.name) if isinstance(e, ast.Call) else self.scope
             found = scope.find(target.name)
             return (None, found[0], True) if found is not None and isinstance(found[0], Method) else None
         if not isinstance(target, ast.Member):
             return None
+        if isinstance(target.base, ast.TypeExpr):
+            info = self.class_of_type(self.resolve_type(target.base.type).type)
+            made = info.find_method(target.name) if info is not None else None
+            return (None, made, False) if made is not None else None
         if isinstance(target.base, ast.Name) and target.base.name == "super":
             info = self.this_class()
             made = info.base.find_method(target.name) if info is not None and info.base is not None else None

@@ -407,6 +407,8 @@ class ExpressionElaborator(PatternElaborator):
         if isinstance(a, (List, Array)) or isinstance(b, (List, Array)):
             if op not in ("==", "!=", "===", "!=="):
                 raise self.error(left.pos, f"the operator {op} does not compare arrays (11.2.2)", "operand-type")
+            if isinstance(a, Array) and isinstance(b, Array):
+                return self._compare_whole(op, self.array_value(left, a, None), self.array_value(right, a, None))
             return self._compare_whole(op, self.list_source(left)[0], self.list_source(right)[0])
         if isinstance(a, Text) or isinstance(b, Text):
             return self.text_compare(op, left, right)

@@ -232,7 +232,9 @@ class NameElaborator(StatementElaborator):
                 return None
             found = self.package_scope(package, 0).find(inner)
             return found[0] if found is not None else None
-        if "std" in self.context.packages and self.module.name != "std":  # the built-in package is visible everywhere (26.7)
+        if self.module.name == "std":
+            return None
+        if "std" in self.context.packages:  # the built-in package is visible everywhere (26.7)
             found = self.package_scope("std", 0).find(name)
             if found is not None:
                 return found[0]

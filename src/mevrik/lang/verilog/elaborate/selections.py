@@ -15,7 +15,7 @@ from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import Elaborator
-from mevrik.lang.verilog.elaborate.classes import ClassElaborator, ClassField, ClassInfo
+from mevrik.lang.verilog.elaborate.classes import ClassElaborator, ClassField
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, int_of
 from mevrik.lang.verilog.elaborate.scope import BlockName, InstanceName, Param, Scope, Shape, SubDecl, TypeName
 from mevrik.lang.verilog.elaborate.texts import BYTE
@@ -66,6 +66,12 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             s = self._start(e, entity)
         elif isinstance(tree, ast.Name):
             s = self._from_object(tree)
+        elif isinstance(tree, ast.TypeExpr) and steps and isinstance(steps[0], ast.Member):
+            info = self.class_of_type(self.resolve_type(tree.type).type)
+            if info is None:
+                raise self.error(tree.pos, "only a class has members that are named by '::' (8.23)", "class")
+            s = self._start(e, self.static_member(info, steps[0].name, steps[0].pos))
+            steps = steps[1:]
         else:
             shape = self.shape_of(tree)
             s = Selected(shape, shape.type, value=self.build(tree, shape.whole))
@@ -76,9 +82,9 @@ class SelectionElaborator(ClassElaborator, Elaborator):
     def _entity(self, e: ast.Expr, tree: ast.Name, steps: list[ast.Expr]) -> tuple[object, list[ast.Expr]]:
         owner, colons, name = tree.name.rpartition("::")
         if colons:
-            found = self.scope.find(owner)
-            if found is not None and isinstance(found[0], ClassInfo):
-                return self.static_member(found[0], name, tree.pos), steps
+            info = self.class_named(owner)
+            if info is not None:
+                return self.static_member(info, name, tree.pos), steps
         return self.resolve(e, self.scope)
 
     def _from_object(self, tree: ast.Name) -> Selected:
@@ -142,6 +148,11 @@ class SelectionElaborator(ClassElaborator, Elaborator):
                 new = self._property(self.read_selected(s), member, step)
             for name in ("shape", "base", "signal", "keeper", "value", "element", "bits"):
                 setattr(s, name, getattr(new, name))
+            return
+        if isinstance(s.type, EventType) and step.name == "triggered":  # 15.5.3
+            flag = Vec(1, False, False)
+            s.value = n.SysCall(flag, "$triggered", (self.read_selected(s),), step.pos)
+            s.shape, s.base, s.signal, s.element = Shape(flag), flag, None, None
             return
         field = s.shape.fields.get(step.name) if not s.dims else None
         if field is None:

@@ -97,6 +97,8 @@ class ExpressionParser(Cursor):
         pos = self.positions[self.i]
         text = self.texts[self.i]
         if kind == "id":
+            if self.sv and self.ahead() == "#" and self.ahead(2) == "(" and text in self.types:  # class#(…)::name
+                return self._class_scope(pos)
             self.i += 1
             return ast.Name(pos, text)
         if kind == "num":
@@ -170,6 +172,15 @@ class ExpressionParser(Cursor):
         if kind == "eof":
             self.missing("an expression")
         self.fail(pos, f"an expression expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+
+    def _class_scope(self, pos: int) -> ast.Expr:
+        made = ast.TypeExpr(pos, self.data_type_here())
+        if self.kind != "::":
+            return made
+        self.i += 1
+        at = self.pos
+        name = "new" if self.accept("new") else self.identifier("a member of the class")
+        return ast.Member(at, made, name)
 
     def data_type_here(self) -> ast.DataType:
         raise NotImplementedError
