@@ -302,10 +302,11 @@ class Stmt:
 
 @dataclass(slots=True)
 class Sense:
-    """One event: a change ("any"), "posedge", "negedge" or "edge" of an expression."""
+    """One event: a change ("any"), "posedge", "negedge" or "edge" of an expression, if `guard` holds then."""
 
     edge: str
     expr: Expr
+    guard: Expr | None = None
 
 
 @dataclass(slots=True)
@@ -444,6 +445,13 @@ class Force(Stmt):
 @dataclass(slots=True)
 class WaitFork(Stmt):
     """Suspend until all branches that this process forked have ended."""
+
+
+@dataclass(slots=True)
+class ProcessAwait(Stmt):
+    """Suspend until the process of this number has ended (IEEE 1800-2017 9.7)."""
+
+    number: Expr
 
 
 @dataclass(slots=True)

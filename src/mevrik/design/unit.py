@@ -34,7 +34,7 @@ class Signal:
     packed: tuple[tuple[int, int], ...] = ()
     labels: dict[int, str] | None = None  # names of the values of an enum
     implicit: bool = False
-    process_local: bool = False
+    sample_of: Signal | None = None  # it keeps what that one held before the present moment
 
     @property
     def is_array(self) -> bool:
@@ -88,6 +88,7 @@ class Process:
     explicit: bool = False
     latch: bool = False
     hidden: bool = False
+    region: str = ""  # "reactive", or "program" for the procedures of one (IEEE 1800-2017 4.4.2)
 
 
 @dataclass(eq=False, slots=True)

@@ -122,6 +122,8 @@ def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
         case n.WaitEvent():
             for event in s.events:
                 yield event.expr
+                if event.guard is not None:
+                    yield event.guard
         case n.WaitUntil():
             yield s.cond
         case n.CallTask():
@@ -134,6 +136,8 @@ def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
                     yield from offsets(part.bits)
         case n.SysTask():
             yield from (a for a in s.args if a is not None)
+        case n.ProcessAwait():
+            yield s.number
         case n.Fork():
             yield from (value for _, value in s.own)
         case n.FieldSet():
@@ -233,7 +237,7 @@ def writes(body: Iterable[n.Stmt]) -> Iterator[n.LRef]:
 def suspends(body: Iterable[n.Stmt]) -> bool:
     """Whether the statements can wait."""
     for s in statements(body):
-        if isinstance(s, (n.Delay, n.WaitEvent, n.WaitUntil, n.Fork, n.WaitFork)):
+        if isinstance(s, (n.Delay, n.WaitEvent, n.WaitUntil, n.Fork, n.WaitFork, n.ProcessAwait)):
             return True
         if isinstance(s, n.Assign) and (s.delay is not None or s.events):
             return True

@@ -144,6 +144,8 @@ def library() -> c.CDLL:
     lib.k_process.restype = None
     lib.k_switches.argtypes = [c.c_void_p, c.c_uint32]
     lib.k_switches.restype = None
+    lib.k_sample.argtypes = [c.c_uint32, c.c_uint32]
+    lib.k_sample.restype = None
     lib.k_clock.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
     lib.k_clock.restype = None
     lib.k_run.argtypes = [c.c_uint64]

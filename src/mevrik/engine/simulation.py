@@ -22,6 +22,7 @@ from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
 from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
 
 WATCH_FAN, WATCH_RECORD, WATCH_SWITCH = 1, 2, 8
+REGIONS = {"": 0, "reactive": 32, "program": 32 | 64}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
 
@@ -237,12 +238,22 @@ class Simulation:
         self.kernel.swap = 1
         self.kernel.attention = 1
 
+    def _start_samples(self) -> None:
+        """Tell the kernel which hidden signals keep the values of others from before each moment."""
+        for instance in self.layout.instances:
+            for signal in instance.unit.signals:
+                if signal.sample_of is not None:
+                    source = self.layout.slot(instance, signal.sample_of)
+                    self.lib.k_sample(source.number, self.layout.slot(instance, signal).number)
+
     def _start_processes(self) -> None:
+        self._start_samples()
         for number, (instance, process, frame) in enumerate(self.frames):
             static = process in self.code.static
             start = 2 if process.kind == "final" else int(not static or process.kind in ("assign", "link", "always_comb"))
             entry = self.code.process_entry[instance.unit, process]
             sense = (2 if process.kind in ("assign", "link") else 1) if static else 0
+            sense |= REGIONS[process.region]
             self.lib.k_process(number, entry, frame, instance.table, sense, start)
             clock = clock_of(process)
             if clock is not None:

@@ -16,7 +16,7 @@ from mevrik.lang.verilog.preprocess import Preprocessor
 
 VERILOG = {".v": False, ".vh": False, ".sv": True, ".svh": True}
 STD = Path(__file__).parent / "verilog" / "std.sv"
-STD_WORDS = ("mailbox", "semaphore")  # what the built-in package declares
+STD_WORDS = ("mailbox", "semaphore", "process::")  # what the built-in package declares
 SOURCE_SUFFIXES = (".v", ".sv")
 
 

@@ -90,7 +90,7 @@ class Findings:
                     and not signal.dims
                     and place.bits is None
                 ):
-                    if signal.process_local or _is_counter(signal):
+                    if _is_counter(signal):
                         continue
                     told.add(signal)
                     self._warn(

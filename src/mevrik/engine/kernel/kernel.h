@@ -17,7 +17,7 @@ typedef uint32_t u32;
 typedef uint64_t u64;
 typedef int64_t i64;
 
-enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4, WATCH_SWITCH = 8 };
+enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4, WATCH_SWITCH = 8, WATCH_SAMPLE = 16 };
 enum { EDGE_ANY = 0, EDGE_POS = 1, EDGE_NEG = 2, EDGE_BOTH = 3 };
 enum { FLAG_NET = 1, FLAG_EVENT = 2, FLAG_REAL = 4, FLAG_FORCIBLE = 8, FLAG_RESOLVED = 16 };
 enum { ENDED_QUIET = 0, ENDED_FINISH = 1, ENDED_STOP = 2, ENDED_LIMIT = 3, ENDED_ERROR = 4, ENDED_CANCEL = 5, ENDED_PAUSE = 6 };
@@ -45,8 +45,10 @@ typedef struct Frame {      /* 48 bytes, then the locals */
 typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibling; } Wait;
 
 /* Proc.state: a STATIC process has its `armed` byte set while it waits, and again after each run; the others are QUEUED while
- * they stand in the active queue. An EAGER one, a continuous assignment, is armed while it runs too: it sees its own change. */
-enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16 };
+ * they stand in the active queue. An EAGER one, a continuous assignment, is armed while it runs too: it sees its own change. A
+ * REACTIVE one runs when the active, inactive and nonblocking regions are empty (IEEE 1800-2017 4.4.2.6); the simulation ends
+ * with the last one OF_PROGRAM (24.3). */
+enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16, REACTIVE = 32, OF_PROGRAM = 64, KILLED = 128, SUSPENDED = 256, MISSED = 512 };
 
 /* The part of the scheduler that generated code works on directly; it lies in the memory block (engine/layout.py). */
 typedef struct {
@@ -137,6 +139,7 @@ u64 k_map_key(u64 h, i64 i);
 u64 k_text(const char *data, u32 size);
 const char *text_bytes(u64 t, u32 *size);
 void k_multiply(u64 *out_words, const u64 *a, const u64 *b, u32 n);
+void k_finish(u32 how, u32 site);
 void k_stop(u32 how, u32 site, const char *message);
 void record_change(u32 sig, u32 site);
 void record_flush(void);

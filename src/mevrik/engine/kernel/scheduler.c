@@ -16,6 +16,8 @@ static Scheduler *S;
 static u32 *active;
 static u8 *armed;
 static u32 *inactive; static u64 inactive_count, inactive_room;
+static u32 *reactive; static u64 reactive_count, reactive_room;
+static u32 programs;                   /* procedures of programs that have not ended */
 static Update *updates; static u64 update_count, update_room;
 static Event *heap; static u64 heap_count, heap_room, heap_order;
 static Late *strobes; static u64 strobe_count, strobe_room;
@@ -51,7 +53,12 @@ static inline void queue(u32 p) {
 
 static void schedule(u32 p) {
     Proc *q = &K.procs[p];
-    if (!(q->state & (QUEUED | STATIC))) { q->state |= QUEUED; queue(p); }
+    if (q->state & REACTIVE) {
+        if (q->state & QUEUED) return;
+        q->state |= QUEUED;
+        reactive = grow(reactive, &reactive_room, reactive_count + 1, sizeof *reactive);
+        reactive[reactive_count++] = p;
+    } else if (!(q->state & (QUEUED | STATIC))) { q->state |= QUEUED; queue(p); }
     else if ((q->state & STATIC) && armed[p]) { armed[p] = 0; queue(p); }
 }
 
@@ -97,12 +104,42 @@ static void wake_waiting(u32 sig, u32 edge) {
     }
 }
 
+/* ---- sampled values: what a signal held before this moment (IEEE 1800-2017 4.4.2.1, 16.5.1) ---- */
+
+typedef struct { u32 from, to, changed; } Sample;
+static Sample *samples; static u32 sample_count; static u32 *sample_of;      /* by signal, plus one */
+static u32 *sampled_now; static u32 sampled_count;
+
+static void take_sample(const Sample *s) {
+    const Sig *a = &K.sigs[s->from], *b = &K.sigs[s->to];
+    memcpy(K.mem + b->offset, K.mem + a->offset, (u64)a->bytes * a->planes * a->elements);
+}
+static void sample_changed(u32 sig) {
+    Sample *s = &samples[sample_of[sig] - 1];
+    if (!s->changed) { s->changed = 1; sampled_now[sampled_count++] = sample_of[sig] - 1; }
+}
+static void take_samples(void) {
+    for (u32 i = 0; i < sampled_count; i++) { Sample *s = &samples[sampled_now[i]]; s->changed = 0; take_sample(s); }
+    sampled_count = 0;
+}
+/* Signal `to`, of the same form, keeps what `from` held at the end of the moment before. */
+void k_sample(u32 from, u32 to) {
+    if (!sample_of) sample_of = calloc(K.sig_count + 1, sizeof *sample_of);
+    samples = realloc(samples, (sample_count + 1) * sizeof *samples);
+    sampled_now = realloc(sampled_now, (sample_count + 1) * sizeof *sampled_now);
+    samples[sample_count] = (Sample){from, to, 0};
+    sample_of[from] = ++sample_count;
+    K.watch[from] |= WATCH_SAMPLE;
+    take_sample(&samples[sample_count - 1]);
+}
+
 /* What a change does beside waking the static fan-out, which generated code does by itself where it knows the signal. */
 void k_watched(u32 sig, u32 site, u32 was, u32 is) {
     u32 watch = K.watch[sig];
     if (watch & WATCH_RECORD) record_change(sig, site);
     if (watch & WATCH_WAIT) wake_waiting(sig, EDGES[was][is]);
     if (watch & WATCH_SWITCH) switch_control_changed(sig, site);
+    if (watch & WATCH_SAMPLE) sample_changed(sig);
 }
 
 void k_changed(u32 sig, u32 site, u32 was, u32 is) {
@@ -121,7 +158,7 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is) {
             }
         S->tail = tail;
     }
-    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH))) k_watched(sig, site, was, is);
+    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH | WATCH_SAMPLE))) k_watched(sig, site, was, is);
 }
 
 /* Named events; what is said of them holds until time goes on (IEEE 1800-2017 15.5.3). */
@@ -290,9 +327,36 @@ Frame *k_call(u32 fn, u32 size, Frame *from) {
 void k_return(Frame *f) { K.procs[f->proc].top = f->parent; }
 void k_free(Frame *f) { free(f); }
 
+/* ---- handles to processes (IEEE 1800-2017 9.7) ---- */
+
+static u32 *awaiting; static u64 awaiting_count, awaiting_room;    /* pairs: who waits, for whom */
+
+static void wake_awaiting(u32 number) {
+    for (u64 i = 0; i + 1 < awaiting_count; i += 2)
+        if (awaiting[i + 1] == number && awaiting[i] != ~0u) { u32 who = awaiting[i]; awaiting[i] = ~0u; schedule(who); }
+}
+u32 k_process_self(void) { return K.cur; }
+/* 0 finished, 1 running, 2 waiting, 3 suspended, 4 killed */
+u32 k_process_status(u32 number) {
+    if (number >= K.proc_count) return 0;
+    u32 state = K.procs[number].state;
+    return state & KILLED ? 4 : state & DEAD ? 0 : state & SUSPENDED ? 3 : number == K.cur ? 1 : 2;
+}
+/* 1 if the caller has to wait for the end of the other one. */
+u32 k_process_await(u32 number) {
+    if (number >= K.proc_count || (K.procs[number].state & DEAD)) return 0;
+    if (number == K.cur) k_stop(ENDED_ERROR, 0, "a process waits for its own end (9.7)");
+    awaiting = grow(awaiting, &awaiting_room, awaiting_count + 2, sizeof *awaiting);
+    awaiting[awaiting_count++] = K.cur;
+    awaiting[awaiting_count++] = number;
+    return 1;
+}
+
 static void end_process(u32 number) {
     Proc *p = &K.procs[number];
     p->state |= DEAD;
+    wake_awaiting(number);
+    if ((p->state & OF_PROGRAM) && !--programs) k_finish(ENDED_FINISH, 0);
     if (p->parent) {
         Proc *up = &K.procs[p->parent - 1];
         if (up->children) up->children--;
@@ -318,10 +382,18 @@ Frame *k_fork(u32 fn, u32 size, Frame *from, u32 join) {
     p->generation = generation;
     p->top = new_frame(fn, size, 0, from, from->inst, number);
     p->parent = K.cur + 1;
+    p->state |= K.procs[K.cur].state & REACTIVE;
     K.procs[K.cur].children++;
     if (join != 2) { p->join = from; p->join_any = join == 1; from->pending++; }
     schedule(number);
     return K.procs[number].top;
+}
+
+/* A process that ends or goes on elsewhere stands in no queue any more. */
+static void leave_queues(u32 n) {
+    for (u64 i = S->head; i < S->tail; i++) if (active[i & S->mask] == n) active[i & S->mask] = ~0u;
+    for (u64 i = 0; i < inactive_count; i++) if (inactive[i] == n) inactive[i] = ~0u;
+    for (u64 i = 0; i < reactive_count; i++) if (reactive[i] == n) reactive[i] = ~0u;
 }
 
 static void end_branches(Frame *f) {
@@ -346,10 +418,7 @@ u32 k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
             drop_waits(p);
             p->generation++;
             p->state &= ~QUEUED;
-            for (u64 i = S->head; i < S->tail; i++)
-                if (active[i & S->mask] == n) active[i & S->mask] = ~0u;
-            for (u64 i = 0; i < inactive_count; i++)
-                if (inactive[i] == n) inactive[i] = ~0u;
+            leave_queues(n);
             for (Frame *inner = p->top; inner != f->parent; inner = inner->parent) end_branches(inner);
             f->pending = 0;
             while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; free(gone); }
@@ -378,18 +447,40 @@ static void end_family(u32 number) {
         p->state = (p->state & ~QUEUED) | DEAD;
         p->generation++;
         p->join = 0;
-        for (u64 i = S->head; i < S->tail; i++) if (active[i & S->mask] == n) active[i & S->mask] = ~0u;
-        for (u64 i = 0; i < inactive_count; i++) if (inactive[i] == n) inactive[i] = ~0u;
+        leave_queues(n);
+        wake_awaiting(n);
     }
     K.procs[number].children = 0;
 }
 /* disable fork (9.6.3): what this process forked ends, and what that forked. */
 void k_disable_fork(void) { end_family(K.cur); }
 
+/* kill (9.7): the process and all that it forked end. Gives 1 if that was the caller itself. */
+u32 k_process_kill(u32 number) {
+    if (number >= K.proc_count || (K.procs[number].state & DEAD)) return 0;
+    end_family(number);
+    Proc *p = &K.procs[number];
+    drop_waits(p);
+    leave_queues(number);
+    p->generation++;
+    p->state = (p->state & ~QUEUED) | KILLED;
+    for (Frame *f = p->top; f; f = f->parent) end_branches(f);
+    end_process(number);
+    return number == K.cur;
+}
+void k_process_suspend(u32 number) { if (number < K.proc_count) K.procs[number].state |= SUSPENDED; }
+void k_process_resume(u32 number) {
+    if (number >= K.proc_count || !(K.procs[number].state & SUSPENDED)) return;
+    u32 missed = K.procs[number].state & MISSED;
+    K.procs[number].state &= ~(SUSPENDED | MISSED);
+    if (missed) schedule(number);
+}
+
 static void run(u32 number) {
     Proc *p = &K.procs[number];
     p->state &= ~QUEUED;
     if (p->state & DEAD) return;
+    if (p->state & SUSPENDED) { p->state |= MISSED; return; }
     for (;;) {
         Frame *f = K.procs[number].top;
         u32 what = K.fns[f->fn](K.mem, f);
@@ -423,6 +514,7 @@ void k_monitor_switch(u32 on) { if (on && !monitor_on) monitor_fresh = 1; monito
 static void postponed(void) {
     for (u64 i = 0; i < strobe_count; i++) K.fns[strobes[i].fn](K.mem, strobes[i].frame);
     strobe_count = 0;
+    if (sampled_count) take_samples();
     if (monitor.frame && monitor_on) {
         in_monitor = monitor_fresh ? 2 : 1;
         monitor_fresh = 0;
@@ -486,6 +578,9 @@ static __attribute__((noinline)) void settle(void) {
         } else if (update_count) {
             for (u64 i = 0; i < update_count; i++) perform(&updates[i]);      /* adds no updates: it runs no process */
             update_count = 0;
+        } else if (reactive_count) {
+            for (u64 i = 0; i < reactive_count; i++) if (reactive[i] != ~0u) queue(reactive[i]);
+            reactive_count = 0;
         } else {
             return;
         }
@@ -539,7 +634,7 @@ u32 k_run(u64 limit) {
     for (;;) {
         settle();
         postponed();
-        if (S->head != S->tail || update_count || inactive_count) continue;
+        if (S->head != S->tail || update_count || inactive_count || reactive_count) continue;
         if (K.attention) attend();
         if (K.pause) { K.pause = 0; K.ended = ENDED_PAUSE; break; }
         if (hole) close_hole();
@@ -603,20 +698,23 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     wait_free = 0;
     monitor = (Late){0, 0};
     final_count = final_next = 0;
+    reactive_count = programs = sample_count = sampled_count = awaiting_count = 0;
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
     event_times = calloc(sig_count + 1, sizeof *event_times);
     K.time_unit = 99; K.time_width = 20;
     return &K;
 }
 
-/* `start` 1: runs at time 0; 0: waits for its first event; 2: runs when all is over. `sense` 0: waits by itself, 1: static fan-out, 2: eager as well. */
+/* `sense`: also REACTIVE and OF_PROGRAM. `start` 1: runs at time 0; 0: waits for its first event; 2: runs when all is over. `sense` 0: waits by itself, 1: static fan-out, 2: eager as well. */
 void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     Frame *f = (Frame *)(K.mem + frame);
     Proc *p = &K.procs[number];
     f->fn = fn; f->inst = K.mem + inst; f->proc = number;
     p->top = f;
-    p->state = sense ? STATIC | (sense > 1 ? EAGER : 0) : 0;
-    armed[number] = sense != 0;
+    p->state = sense & 3 ? STATIC | ((sense & 3) > 1 ? EAGER : 0) : 0;
+    p->state |= sense & (REACTIVE | OF_PROGRAM);
+    programs += (sense & OF_PROGRAM) != 0;
+    armed[number] = (sense & 3) != 0;
     p->fn = K.fns[fn];
     if (start == 1) schedule(number);
     if (start == 2) {

@@ -380,7 +380,7 @@ class ModuleLowerer:
         body = process.body
         late = any(isinstance(s, n.SysTask) and s.name.rstrip("boh") in _LATE for s in walk.statements(body))
         if process.sense is not None:
-            if all(simple_sense(s) for s in process.sense):
+            if all(simple_sense(s) for s in process.sense) and not process.region:
                 return body, True, late
             waiting: list[n.Stmt] = [n.WaitEvent(body[0].site if body else 0, process.sense)]
             inner = [*body, *waiting] if process.kind in ("assign", "always_comb", "link") else [*waiting, *body]

@@ -8,6 +8,12 @@ from __future__ import annotations
 DECLARATIONS = """
 %Arg = type { i32, i32, ptr, ptr, i32, i32 }
 declare void @k_changed(i32, i32, i32, i32)
+declare i32 @k_process_self()
+declare i32 @k_process_status(i32)
+declare i32 @k_process_await(i32)
+declare i32 @k_process_kill(i32)
+declare void @k_process_suspend(i32)
+declare void @k_process_resume(i32)
 declare void @k_trigger(i32, i32)
 declare i32 @k_triggered(i32)
 declare void @k_watched(i32, i32, i32, i32)

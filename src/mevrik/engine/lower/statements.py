@@ -20,7 +20,8 @@ def simple_sense(sense: n.Sense) -> bool:
     """A whole signal that the kernel can watch for this edge by itself."""
     e = sense.expr
     return (
-        isinstance(e, n.Ref) and e.element is None and e.signal.kind != "local" and (sense.edge == "any" or isinstance(e.type, Vec))
+        sense.guard is None
+        and isinstance(e, n.Ref) and e.element is None and e.signal.kind != "local" and (sense.edge == "any" or isinstance(e.type, Vec))
     )
 
 
@@ -297,6 +298,15 @@ class StatementLowerer(ExpressionLowerer):
         f = self.f
         must, on = f.label("must"), f.label("on")
         f.branch(f.op(f"icmp ne i32 {f.op('call i32 @k_wait_fork()')}, 0"), must, on)
+        f.start(must)
+        f.wait_here()
+        f.start(on)
+
+    def _do_processawait(self, s: n.ProcessAwait) -> None:
+        f = self.f
+        must, on = f.label("must"), f.label("on")
+        number = self.known(self.resized(self.value(s.number), 32, False)).v
+        f.branch(f.op(f"icmp ne i32 {f.op(f'call i32 @k_process_await(i32 {number})')}, 0"), must, on)
         f.start(must)
         f.wait_here()
         f.start(on)
@@ -651,6 +661,8 @@ class StatementLowerer(ExpressionLowerer):
         hit: str | None = None
         for e, at in zip(complex_, saved, strict=True):
             bit = self._edge_since(e, at)
+            if e.guard is not None:
+                bit = f.op(f"and i1 {bit}, {self.holds(e.guard)}")
             hit = bit if hit is None else f.op(f"or i1 {hit}, {bit}")
         assert hit is not None
         f.branch(hit, done, again)
@@ -932,6 +944,12 @@ class StatementLowerer(ExpressionLowerer):
             f.emit(f"call void @k_finish(i32 {_FINISH}, i32 {s.site})")
             f.emit("unreachable")
             f.terminated = True
+
+    def _sys_process_suspend(self, s: n.SysTask) -> None:
+        self.f.emit(f"call void @k_process_suspend(i32 {self._file(s)})")
+
+    def _sys_process_resume(self, s: n.SysTask) -> None:
+        self.f.emit(f"call void @k_process_resume(i32 {self._file(s)})")
 
     def _sys_monitoron(self, s: n.SysTask) -> None:
         self.f.emit("call void @k_monitor_switch(i32 1)")

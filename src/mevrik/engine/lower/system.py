@@ -99,6 +99,11 @@ class SystemLowerer(OperandLowerer):
             factor = 10 ** (e.note - self.module.design.tick_exp)
             t = f.op(f"call i64 @k_time(i64 {factor})")
             return self.resized(Val(t, None, 64), w, False)
+        if name == "$process_self":
+            return Val(f.op("call i32 @k_process_self()"), None, 32)
+        if name in ("$process_status", "$process_kill"):
+            number = self.known(self.resized(self.value(args[0]), 32, False)).v
+            return Val(f.op(f"call i32 @k_{name[1:]}(i32 {number})"), None, 32)
         if name == "$triggered":
             assert isinstance(args[0], n.Ref)
             happened = f.op(f"call i32 @k_triggered(i32 {f.storage(args[0].signal).number})")

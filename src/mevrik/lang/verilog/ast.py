@@ -191,6 +191,13 @@ class NamedArg(Expr):
 
 
 @dataclass(slots=True)
+class EventArg(Expr):
+    """`@(event)` as an argument of $past and its like."""
+
+    control: TimingControl
+
+
+@dataclass(slots=True)
 class Increment(Expr):
     """`x++`, `--x`; `before` when the value is that after the step."""
 
@@ -467,10 +474,71 @@ class ClassDecl(Item):
 
 
 @dataclass(slots=True)
-class Unsupported(Item):
-    """Something the language has and this analysis leaves out; already reported."""
+class LetDecl(Item):
+    """`let name(a, b = 1) = expression;` (IEEE 1800-2017 11.12)."""
 
-    what: str
+    name: str
+    ports: list[tuple[str, Expr | None]]
+    value: Expr
+
+
+@dataclass(slots=True)
+class Bind(Item):
+    """`bind target instance;` (IEEE 1800-2017 23.11): instances put into a module, or into one instance of it."""
+
+    target: list[str]
+    items: list[Item]
+
+
+@dataclass(slots=True)
+class Clocking(Item):
+    """A clocking block (IEEE 1800-2017 14.3). Each of `signals`: direction, name, what it stands for, skew (None: the default)."""
+
+    name: str
+    event: TimingControl
+    default: bool
+    signals: list[tuple[str, str, Expr | None, Skew | None]]
+    skews: dict[str, Skew]
+
+
+@dataclass(slots=True)
+class Skew(Node):
+    """`#delay`, or `#1step` with a delay of None."""
+
+    delay: Expr | None
+
+
+@dataclass(slots=True)
+class DefaultClocking(Item):
+    name: str
+
+
+@dataclass(slots=True)
+class Prop(Node):
+    """A property or sequence (IEEE 1800-2017 clause 16). op: bool (expr), delay (parts: left if any, right; low, high), repeat, goto,
+    nonconsecutive (low, high), and, or, intersect, within, throughout (expr), first_match, not, implies, follows (`|=>`), if
+    (expr), clocked (control), disable (expr). A `high` of None is `$`."""
+
+    op: str
+    parts: list[Prop] = field(default_factory=list)
+    expr: Expr | None = None
+    low: Expr | None = None
+    high: Expr | None = None
+    control: TimingControl | None = None
+
+
+@dataclass(slots=True)
+class PropertyDecl(Item):
+    """A named property or sequence, with its arguments."""
+
+    name: str
+    ports: list[tuple[str, Expr | None]]
+    body: Prop
+
+
+@dataclass(slots=True)
+class DefaultDisable(Item):
+    cond: Expr
 
 
 # ---- statements --------------------------------------------------------------------------------
@@ -498,13 +566,14 @@ class Block(Stmt):
 class EventExpr(Node):
     edge: str  # "", "posedge", "negedge", "edge"
     expr: Expr
+    guard: Expr | None = None  # behind `iff`
 
 
 @dataclass(slots=True)
 class TimingControl(Node):
     """`#delay`, `@(events)`, `@*`, with an optional repeat count for intra-assignment use."""
 
-    kind: str  # "delay", "event", "star"
+    kind: str  # "delay", "event", "star", "cycles"
     delay: Expr | None = None
     events: list[EventExpr] = field(default_factory=list)
     repeat: Expr | None = None
@@ -624,11 +693,22 @@ class Jump(Stmt):
 
 @dataclass(slots=True)
 class Assert(Stmt):
+    """An immediate assertion, or with `prop` a concurrent one."""
+
     kind: str
     cond: Expr
     then: Stmt | None
     other: Stmt | None
     label: str = ""
+    prop: Prop | None = None
+
+
+@dataclass(slots=True)
+class Cycles(Stmt):
+    """`##n statement`: wait for n events of the default clocking (IEEE 1800-2017 14.11)."""
+
+    count: Expr
+    body: Stmt
 
 
 # ---- units -------------------------------------------------------------------------------------
@@ -655,6 +735,7 @@ class Module(Node):
     cell: bool = False
     sv: bool = False
     interface: bool = False
+    program: bool = False
 
 
 @dataclass(slots=True)
@@ -681,4 +762,5 @@ class SourceUnit:
     modules: list[Module] = field(default_factory=list)
     packages: list[Module] = field(default_factory=list)
     primitives: list[Primitive] = field(default_factory=list)
+    binds: list[Bind] = field(default_factory=list)
     items: list[Item] = field(default_factory=list)

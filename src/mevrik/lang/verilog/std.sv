@@ -14,6 +14,17 @@ package std;
     endfunction
   endclass
 
+  class process;
+    typedef enum { FINISHED, RUNNING, WAITING, SUSPENDED, KILLED } state;
+    int number;
+    static function process self(); process p = new; p.number = $process_self(); return p; endfunction
+    function state status(); return state'($process_status(number)); endfunction
+    function void kill(); void'($process_kill(number)); endfunction
+    task await(); $process_await(number); endtask
+    function void suspend(); $process_suspend(number); endfunction
+    function void resume(); $process_resume(number); endfunction
+  endclass
+
   class mailbox #(type T = longint);
     T items [$];
     int most;

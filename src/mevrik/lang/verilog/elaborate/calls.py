@@ -11,8 +11,9 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
-from mevrik.lang.verilog.elaborate.scope import Shape, SubDecl, TypeName
+from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl, TypeName
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
+from mevrik.lang.verilog.elaborate.substitute import substituted
 
 CASTS: dict[str, Vec] = {
     "int": Vec(32, True, False), "integer": Vec(32, True), "byte": Vec(8, True, False), "shortint": Vec(16, True, False),
@@ -33,9 +34,12 @@ SYSTEM_TYPES: dict[str, Type | None] = {
     "$dist_uniform": INTEGER, "$dist_normal": INTEGER, "$dist_exponential": INTEGER, "$dist_poisson": INTEGER,
     "$dist_chi_square": INTEGER, "$dist_t": INTEGER, "$dist_erlang": INTEGER, "$dimensions": INTEGER, "$unpacked_dimensions": INTEGER,
     "$size": INTEGER, "$left": INTEGER, "$right": INTEGER, "$high": INTEGER, "$low": INTEGER, "$increment": INTEGER, "$cast": INTEGER,
-    "$shortrealtobits": Vec(32), "$bitstoshortreal": REAL, "$q_full": INTEGER,
+    "$sampled": None, "$past": None, "$rose": BIT, "$fell": BIT, "$stable": BIT, "$changed": BIT,
+    "$process_self": INTEGER, "$process_status": INTEGER, "$process_kill": INTEGER,
+    "$shortrealtobits": Vec(32), "$bitstoshortreal": REAL,
     **dict.fromkeys(MATH, REAL),
 }  # fmt: skip
+SAMPLED = {"$sampled", "$past", "$rose", "$fell", "$stable", "$changed"}
 _QUERIES = {"$size", "$left", "$right", "$high", "$low", "$increment", "$dimensions", "$unpacked_dimensions"}
 DISTRIBUTIONS = {
     "$dist_uniform": 2, "$dist_normal": 2, "$dist_exponential": 1, "$dist_poisson": 1, "$dist_chi_square": 1, "$dist_t": 1, "$dist_erlang": 2,
@@ -172,6 +176,8 @@ class CallElaborator(SelectionElaborator):
             raise self.unknown_system(e.target)
         t = SYSTEM_TYPES[name]
         if t is None:
+            if name in SAMPLED:
+                return self.shape(self.argument(e, 0))
             arg = self.vector_type(self.shape(self.argument(e, 0)), e)
             return Vec(arg.width, name == "$signed", arg.four)
         return t
@@ -194,6 +200,8 @@ class CallElaborator(SelectionElaborator):
         t = self._system_type(e, name)
         if name == "$sformatf":
             return self.formatted(e.args, e.pos)
+        if name in SAMPLED:
+            return self.sampled_call(e, name)
         if name == "$bits":
             return n.Const(INTEGER, self._bits_of(self.argument(e, 0)))
         if name in _QUERIES:
@@ -236,6 +244,20 @@ class CallElaborator(SelectionElaborator):
 
     def to_real(self, e: n.Expr) -> n.Expr:
         raise NotImplementedError
+
+    def sampled_call(self, e: ast.Call, name: str) -> n.Expr:
+        raise NotImplementedError
+
+    def let_value(self, e: ast.Expr) -> ast.Expr | None:
+        """What a let stands for, with its arguments put in; None if the expression names none (11.12)."""
+        target = e.target if isinstance(e, ast.Call) else e
+        if not isinstance(target, ast.Name):
+            return None
+        found = self.scope.find(target.name)
+        if found is None or not isinstance(found[0], LetName):
+            return None
+        tree = found[0].tree
+        return substituted(self, tree.value, tree.name, tree.ports, e.args if isinstance(e, ast.Call) else [], e.pos)
 
     def formatted(self, args: list[ast.Expr | None], pos: int) -> n.Expr:
         """The text that a format and its arguments make (21.3.3)."""

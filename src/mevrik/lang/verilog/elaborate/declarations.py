@@ -9,12 +9,15 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.classes import ClassTemplate, declare_class
+from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.scope import (
     InterfacePort,
+    LetName,
     Param,
     PatternValue,
+    PropertyName,
     Scope,
     Shape,
     SubDecl,
@@ -35,6 +38,10 @@ class DeclarationElaborator(TypeElaborator):
     coming: set[str]
     inner_ports: set[int]  # signals that ports stand for in part
     subs: list[SubDecl]
+    clockings: list[ClockingName]
+    default_clocking: ClockingName | None
+    default_disable: ast.Expr | None
+    clock_drivers: dict[Signal, Signal]  # of nets that clocking blocks drive
 
     def _subprogram(self, tree: ast.Function, scope: Scope) -> None:
         raise NotImplementedError
@@ -184,6 +191,18 @@ class DeclarationElaborator(TypeElaborator):
             case ast.GenvarDecl(names=names):
                 for d in names:
                     self.declare(scope, d.name, "genvar", d.pos)
+            case ast.LetDecl():
+                self.declare(scope, item.name, LetName(item), item.pos)
+            case ast.PropertyDecl():
+                self.declare(scope, item.name, PropertyName(item), item.pos)
+            case ast.Clocking():
+                declare_clocking(self.itself, item, scope)
+            case ast.DefaultClocking():
+                self._default_clocking(item, scope)
+            case ast.DefaultDisable(cond=cond):
+                self.default_disable = cond
+            case ast.Bind():
+                pass  # it took effect when the sources were put together
             case ast.ClassDecl(params=params) if params:
                 self.declare(scope, item.name, ClassTemplate(item, scope, self.itself), item.pos)
             case ast.ClassDecl():
@@ -206,6 +225,12 @@ class DeclarationElaborator(TypeElaborator):
                 self.deferred.append((scope, item))
             case _:
                 self.deferred.append((scope, item))
+
+    def _default_clocking(self, item: ast.DefaultClocking, scope: Scope) -> None:
+        found = scope.find(item.name)
+        if found is None or not isinstance(found[0], ClockingName):
+            raise self.error(item.pos, f"there is no clocking block '{item.name}'{nearest(item.name, scope.visible())}", "unknown-name")
+        self.default_clocking = found[0]
 
     def _implicit_in_ports(self, item: ast.Instance, scope: Scope) -> None:
         for c in item.ports:

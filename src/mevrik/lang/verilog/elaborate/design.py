@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from mevrik.design import nodes as n
 from mevrik.design.types import Vec
@@ -20,11 +20,13 @@ class Library:
     modules: dict[str, ast.Module] = field(default_factory=dict)
     primitives: dict[str, ast.Primitive] = field(default_factory=dict)
     packages: dict[str, ast.Module] = field(default_factory=dict)
+    binds: list[ast.Bind] = field(default_factory=list)
 
     def add(self, unit: ast.SourceUnit, diagnostics: Diagnostics) -> None:
         for module in unit.modules:
             self._check(module, diagnostics)
             self.modules[module.name] = module
+        self.binds += [*unit.binds, *(i for m in unit.modules for i in m.items if isinstance(i, ast.Bind))]
         for package in unit.packages:
             old = self.packages.get(package.name)
             if old is not None:
@@ -43,6 +45,20 @@ class Library:
         if old is not None:
             place = diagnostics.sources.place(old.pos)
             diagnostics.error(unit.pos, f"'{unit.name}' is already declared in {place.file}, line {place.line}", "declared-twice")
+
+    def apply_binds(self, diagnostics: Diagnostics) -> None:
+        """Put what is bound into its modules (IEEE 1800-2017 23.11)."""
+        for bind in self.binds:
+            target = bind.target[-1]
+            module = self.modules.get(target)
+            if module is None or len(bind.target) > 1:
+                message = f"there is no module '{target}' to bind to{nearest(target, self.modules)}"
+                if module is not None or len(bind.target) > 1:
+                    message = "binding to a single instance is not supported; a module's name binds to all of them (23.11)"
+                diagnostics.error(bind.pos, message, "unknown-module" if len(bind.target) == 1 else "unsupported")
+                continue
+            self.modules[target] = replace(module, items=[*module.items, *bind.items])
+        self.binds = []
 
     def instantiated(self) -> set[str]:
         found: set[str] = set()
@@ -103,6 +119,7 @@ def elaborate(
     library: Library, diagnostics: Diagnostics, top: str | None = None, parameters: dict[str, int] | None = None
 ) -> Design | None:
     """The design below `top`; None after errors. `parameters` override those of the top."""
+    library.apply_binds(diagnostics)
     if top is None:
         top = choose_top(library, diagnostics)
         if top is None:

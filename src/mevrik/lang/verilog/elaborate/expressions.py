@@ -67,6 +67,10 @@ class ExpressionElaborator(PatternElaborator):
 
     def shape_of(self, e: ast.Expr) -> Shape:
         """All that is known about the self-determined type of an expression."""
+        if isinstance(e, (ast.Name, ast.Call)):
+            let = self.let_value(e)
+            if let is not None:
+                return self.shape_of(let)
         match e:
             case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
                 if isinstance(e, ast.Name) and e.name in ("$", "null"):
@@ -96,7 +100,7 @@ class ExpressionElaborator(PatternElaborator):
                 raise self.error(e.pos, message, "pattern")
             case ast.New():
                 raise self.error(e.pos, "'new' is assigned to a variable of a class, or of a dynamic array", "operand-type")
-            case ast.NamedArg() | ast.TypeExpr():
+            case ast.NamedArg() | ast.TypeExpr() | ast.EventArg():
                 raise self.error(e.pos, "this has no value that could be used here", "no-value")
         return Shape(self.shape(e))
 
@@ -203,6 +207,10 @@ class ExpressionElaborator(PatternElaborator):
 
     def build(self, e: ast.Expr, t: Type) -> n.Expr:
         """The expression in a context of type `t`, which is at least as wide as its own."""
+        if isinstance(e, (ast.Name, ast.Call)):
+            let = self.let_value(e)
+            if let is not None:
+                return self.build(let, t)
         if isinstance(t, Real):
             return self._build_real(e)
         if not isinstance(t, Vec):

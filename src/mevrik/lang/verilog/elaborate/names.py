@@ -9,7 +9,9 @@ from mevrik.design import walk
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.clocking import ClockingName
 from mevrik.lang.verilog.elaborate.context import UNIT_SCOPE
+from mevrik.lang.verilog.elaborate.sampling import SamplingElaborator
 from mevrik.lang.verilog.elaborate.scope import (
     BlockName,
     InstanceName,
@@ -20,13 +22,12 @@ from mevrik.lang.verilog.elaborate.scope import (
     Shape,
     SubDecl,
 )
-from mevrik.lang.verilog.elaborate.statements import StatementElaborator
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 
-class NameElaborator(StatementElaborator):
+class NameElaborator(SamplingElaborator):
     module: ast.Module
     root: Scope
     parent: UnitElaborator | None
@@ -92,6 +93,14 @@ class NameElaborator(StatementElaborator):
                 self_sub = entity
                 home.subprogram(self_sub)
                 inside = home.sub_scopes.get(entity)
+            elif isinstance(entity, ClockingName) and isinstance(step, ast.Member):
+                var = entity.signals.get(step.name)
+                if var is None or var.sample is None:
+                    what = "is an output, which can't be read" if var is not None else "is none of its signals"
+                    raise self.error(step.pos, f"'{step.name}' of the clocking block '{name}' {what} (14.3)", "unknown-name")
+                entity, name = var.sample, step.name
+                at += 1
+                continue
             elif isinstance(entity, dict):  # an array of instances or generate blocks
                 if not isinstance(step, ast.Index):
                     raise self.error(step.pos, f"'{name}' is an array of blocks: select one, such as {name}[0]", "select")
@@ -113,6 +122,8 @@ class NameElaborator(StatementElaborator):
             at += 1
         if path and isinstance(entity, Signal):
             entity = self.stand_in(entity, path, home)
+        elif path and isinstance(entity, ClockingName):
+            return self.stand_in(entity.event, path, home), steps[at:]
         elif path and isinstance(entity, (SubDecl, BlockName)):
             return self.from_afar(entity, path, home, None), steps[at:]
         return entity, steps[at:]

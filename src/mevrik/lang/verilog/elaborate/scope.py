@@ -62,6 +62,18 @@ class BlockName:
 
 
 @dataclass(eq=False, slots=True)
+class LetName:
+    tree: ast.LetDecl
+
+
+@dataclass(eq=False, slots=True)
+class PropertyName:
+    """A named property or sequence."""
+
+    tree: ast.PropertyDecl
+
+
+@dataclass(eq=False, slots=True)
 class InterfacePort:
     """A port that is an interface: the way to the instance that is connected (IEEE 1800-2017 25.3)."""
 

@@ -108,7 +108,14 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             return Selected(Shape(t, packed), t, value=entity.value)
         if isinstance(entity, ClassField):
             return self._property(self.this_value(e.pos), entity, e)
+        event = self.event_of(entity)
+        if event is not None:
+            return Selected(Shape(event.type), event.type, signal=event)
         raise self.error(e.pos, f"{self.words(e)} is {kind_of(entity)}; a signal or constant is needed here", "not-a-value")
+
+    def event_of(self, entity: object) -> Signal | None:
+        """The event that a clocking block is."""
+        raise NotImplementedError
 
     def _property(self, obj: n.Expr, made: ClassField, e: ast.Node) -> Selected:
         place = n.FieldPlace(obj, made.word, made.shape.type, self.site(e))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
@@ -19,6 +20,9 @@ from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.patterns import SPREAD_LIMIT, element_of
 from mevrik.lang.verilog.elaborate.scope import BlockName, RemoteBlock, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
@@ -104,6 +108,11 @@ class StatementElaborator(ExpressionElaborator):
                 return self._jump(s)
             case ast.ProcAssign(kind=kind, target=target, value=value):
                 return self._hold(s, kind, target, value)
+            case ast.Cycles(count=count, body=body):
+                return [*self._cycles(s, count), *self.body(body)]
+            case ast.Assert(prop=prop) if prop is not None:
+                self.concurrent_assertion(s)
+                return []
             case ast.Assert(cond=cond, then=then, other=other):
                 failed = self.body(other)
                 if other is None:
@@ -113,6 +122,26 @@ class StatementElaborator(ExpressionElaborator):
             case ast.Null():
                 return []
         raise self.error(s.pos, "this statement is not supported yet", "unsupported")
+
+    def concurrent_assertion(self, tree: ast.Assert) -> None:
+        raise NotImplementedError
+
+    def clock_variable(self, e: ast.Expr) -> tuple[ClockingName, ClockVar] | None:
+        """The signal of a clocking block that an expression names; None, without a message, for anything else."""
+        raise NotImplementedError
+
+    def clock_event(self, pos: int) -> Signal:
+        """The event of the default clocking."""
+        raise NotImplementedError
+
+    def drive_clock_variable(self, s: ast.Assign, clocking: ClockingName, var: ClockVar) -> list[n.Stmt]:
+        raise NotImplementedError
+
+    def _cycles(self, s: ast.Node, count: ast.Expr) -> list[n.Stmt]:
+        """`##n`: that many events of the default clocking."""
+        event = self.clock_event(s.pos)
+        wait = n.WaitEvent(self.site(s), (n.Sense("any", n.Ref(event.type, event)),))
+        return [n.RepeatLoop(self.site(s), self.expr(count), [wait])]
 
     def _hold(self, s: ast.ProcAssign, kind: str, target: ast.Expr, value: ast.Expr | None) -> list[n.Stmt]:
         """assign, deassign, force, release (9.3). The value is continuous: a process repeats the hold when an operand
@@ -253,6 +282,9 @@ class StatementElaborator(ExpressionElaborator):
     def _assign(self, s: ast.Assign) -> list[n.Stmt]:
         if isinstance(s.target, ast.Stream):
             return self._unpack(s, s.target)
+        clocked = self.clock_variable(s.target) if isinstance(s.target, ast.Member) else None
+        if clocked is not None:
+            return self.drive_clock_variable(s, *clocked)
         if not isinstance(s.target, ast.Concat):
             found = self.selected(s.target)
             simple = found.signal is not None and not found.dims and found.character is None
@@ -367,6 +399,10 @@ class StatementElaborator(ExpressionElaborator):
         if control.kind == "delay":
             assert control.delay is not None
             return self.ticks(control.delay), (), None
+        if control.kind == "cycles":
+            assert control.delay is not None
+            event = self.clock_event(control.pos)
+            return None, (n.Sense("any", n.Ref(event.type, event)),), self.expr(control.delay)
         return None, self.events(control), self.expr(control.repeat) if control.repeat is not None else None
 
     def _trigger(self, s: ast.Trigger) -> list[n.Stmt]:
@@ -448,7 +484,8 @@ class StatementElaborator(ExpressionElaborator):
             built = self.read(event.expr) if isinstance(t, EventType) else self.build(event.expr, t)
             if isinstance(built, n.Const):
                 raise self.error(event.pos, "this event can never happen: its expression is constant", "constant-event")
-            senses.append(n.Sense(event.edge or "any", built))
+            guard = self.truth(event.guard) if event.guard is not None else None
+            senses.append(n.Sense(event.edge or "any", built, guard))
         return tuple(senses)
 
     def _case_as_ifs(self, s: ast.Case) -> list[n.Stmt]:
@@ -639,6 +676,10 @@ class StatementElaborator(ExpressionElaborator):
         if name == "$cast":
             text = n.Const(Vec(8 * 11), int.from_bytes(b"cast failed", "big"), 0, True)
             return self.dynamic_cast(s, call, [], [n.SysTask(self.site(s), "$error", (text,), self.scope.prefix)])
+        if name == "$process_await":
+            return [n.ProcessAwait(self.site(s), self.expr(self.argument(call, 0)))]
+        if name in ("$process_suspend", "$process_resume"):
+            return [n.SysTask(self.site(s), name, (self.expr(self.argument(call, 0)),), self.scope.prefix)]
         if name not in TASKS:
             if name in SYSTEM_TYPES:
                 return self._unused(s, self.expr(call))

@@ -7,6 +7,8 @@ from mevrik.design import walk
 from mevrik.design.types import REAL, TIME, Array, Real, Vec
 from mevrik.design.unit import Process, Signal, Unit
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
+from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar, clocking_drive, finish_clocking
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.patterns import element_of
@@ -62,6 +64,13 @@ class UnitElaborator(SubprogramElaborator):
         self.indexes: dict[Signal, Signal] = {}
         self.inner_ports: set[int] = set()
         self.finished = False
+        self.clock: tuple[n.Sense, ...] | None = None
+        self.shadows: dict[Signal, Signal] = {}
+        self.histories: list[tuple[Signal, n.Expr]] = []
+        self.clockings: list[ClockingName] = []
+        self.default_clocking: ClockingName | None = None
+        self.default_disable: ast.Expr | None = None
+        self.clock_drivers: dict[Signal, Signal] = {}
         self.remote_subs: dict[tuple[tuple[str, ...], SubDecl], SubDecl] = {}
 
     # ---- the whole ----
@@ -87,6 +96,9 @@ class UnitElaborator(SubprogramElaborator):
             self.scope = scope
             self.guard(lambda item=item: placed.extend(place_instances(self, item)))  # type: ignore[misc]
         finish_instances(self, placed)
+        for clocking in self.clockings:
+            self.process_locals = []
+            self.guard(lambda clocking=clocking: finish_clocking(self, clocking))  # type: ignore[misc]
         for scope, item in self.deferred:
             self.scope = scope
             if not isinstance(item, ast.Instance):
@@ -96,6 +108,8 @@ class UnitElaborator(SubprogramElaborator):
             self.guard(lambda entity=entity: self._sub_body(entity))  # type: ignore[misc]
         self._specify_blocks()
         self._initial_values()
+        self.start_histories()
+        self._regions()
         self.context.order.append(self.unit)
         return self.unit
 
@@ -117,6 +131,63 @@ class UnitElaborator(SubprogramElaborator):
     @property
     def itself(self) -> UnitElaborator:
         return self
+
+    def _regions(self) -> None:
+        """The procedures of a program run when the design around it has settled (IEEE 1800-2017 24.3)."""
+        if self.module.program:
+            for process in self.unit.processes:
+                if process.kind == "initial" and not process.hidden:
+                    process.region = "program"
+
+    # ---- clocks ----
+
+    @property
+    def default_clock(self) -> tuple[n.Sense, ...] | None:
+        return self.default_clocking.clock if self.default_clocking is not None else None
+
+    def sense_of(self, e: n.Expr) -> tuple[n.Sense, ...]:
+        """Any change of what an expression reads."""
+        return sensitivity([n.WaitUntil(0, e)], True)
+
+    def event_of(self, entity: object) -> Signal | None:
+        return entity.event if isinstance(entity, ClockingName) else None
+
+    def clock_event(self, pos: int) -> Signal:
+        if self.default_clocking is None:
+            raise self.error(pos, "'##' counts the events of the default clocking; there is none (14.11)", "no-clock")
+        return self.default_clocking.event
+
+    def clock_variable(self, e: ast.Expr) -> tuple[ClockingName, ClockVar] | None:
+        if not isinstance(e, ast.Member) or not isinstance(e.base, ast.Name):
+            return None
+        found = self.scope.find(e.base.name)
+        if found is None or not isinstance(found[0], ClockingName):
+            return None
+        var = found[0].signals.get(e.name)
+        if var is None or var.next is None:
+            raise self.error(e.pos, f"'{e.name}' is no output of the clocking block '{e.base.name}' (14.3)", "unknown-name")
+        return found[0], var
+
+    def drive_clock_variable(self, s: ast.Assign, clocking: ClockingName, var: ClockVar) -> list[n.Stmt]:
+        if not s.nonblocking:
+            raise self.error(s.pos, "an output of a clocking block is driven with '<=' (14.16)", "clocking")
+        site = self.site(s)
+        value = self.for_target(s.value, var.type)
+        _, events, repeat = self._intra_control(s.control)
+        if not events:
+            return clocking_drive(self, clocking, var, value, site)
+        kept = self.local(var.type, s.pos)
+        wait = n.RepeatLoop(site, repeat or n.Const(Vec(32), 1), [n.WaitEvent(site, events)])
+        later = clocking_drive(self, clocking, var, n.Ref(var.type, kept), site)
+        return [n.Fork(site, [n.Block(site, [wait, *later])], "join_none", [(kept, value)])]
+
+    def concurrent_assertion(self, tree: ast.Assert) -> None:
+        saved, self.process_locals = self.process_locals, []
+        breaks, self.breaks = self.breaks, Breaks()
+        try:
+            AssertionElaborator(self, tree).run()
+        finally:
+            self.process_locals, self.breaks = saved, breaks
 
     # ---- processes ----
 
@@ -210,13 +281,30 @@ class UnitElaborator(SubprogramElaborator):
                 high = STRENGTH[word[:-1]]
         return low, high
 
+    def _clock_of(self, tree: ast.Stmt) -> tuple[n.Sense, ...] | None:
+        """The clock that $past and assertions in a procedure count: its one edge that nothing in it tests (16.14.6)."""
+        if not isinstance(tree, ast.Timed) or tree.control.kind != "event":
+            return None
+        edges = [e for e in tree.control.events if e.edge in ("posedge", "negedge")]
+        tested = tree.body.body[0] if isinstance(tree.body, ast.Block) and tree.body.body else tree.body
+        names = {x.name for x in _names_in(tested.cond)} if isinstance(tested, ast.If) else set()
+        clocks = [e for e in edges if not (isinstance(e.expr, ast.Name) and e.expr.name in names)] or edges
+        if not clocks:
+            return None
+        return self.quietly(lambda: self.events(ast.TimingControl(tree.control.pos, "event", events=clocks[:1])))
+
     def _always(self, item: ast.Always) -> None:
+        if item.kind == "assertion":
+            self.body(item.body)
+            return
         kind = "always" if item.kind.startswith("always") else item.kind
         self.process_name = item.kind
         self.breaks = Breaks()
         self.process_locals = []
         tree = item.body
+        self.clock = self._clock_of(tree)
         body = self.body(tree)
+        self.clock = None
         give_branches_their_variables(body)
         scope = self.scope.prefix
         sense: tuple[n.Sense, ...] | None = None
@@ -247,6 +335,17 @@ class UnitElaborator(SubprogramElaborator):
         latch = item.kind == "always_latch"
         made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals, explicit=explicit, latch=latch)
         self.unit.processes.append(made)
+
+
+def _names_in(e: ast.Expr) -> list[ast.Name]:
+    match e:
+        case ast.Name():
+            return [e]
+        case ast.Unary(operand=operand):
+            return _names_in(operand)
+        case ast.Binary(left=left, right=right):
+            return _names_in(left) + _names_in(right)
+    return []
 
 
 def _is_const(e: n.Expr) -> bool:

@@ -24,7 +24,7 @@ class Cursor:
         self.diagnostics = diagnostics
         self.i = 0
         self.last_error = -100
-        self.types: set[str] = {"mailbox", "semaphore"} if tokens.sv else set()  # names declared as types, file-wide
+        self.types: set[str] = {"mailbox", "semaphore", "process"} if tokens.sv else set()  # names declared as types, file-wide
         self.package_types: dict[str, set[str]] = {}
 
     @property

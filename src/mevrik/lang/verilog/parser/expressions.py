@@ -182,6 +182,9 @@ class ExpressionParser(Cursor):
         name = "new" if self.accept("new") else self.identifier("a member of the class")
         return ast.Member(at, made, name)
 
+    def event_control(self) -> ast.TimingControl:
+        raise NotImplementedError
+
     def data_type_here(self) -> ast.DataType:
         raise NotImplementedError
 
@@ -189,6 +192,8 @@ class ExpressionParser(Cursor):
         while True:
             kind = self.kinds[self.i]
             if kind == "[":
+                if self.sv and self.ahead() in ("*", "->", "=", "+") and self.ahead(2) != "(":
+                    return base  # a repetition in a sequence
                 base = self.selection(base)
             elif kind == "::" and self.ahead() == "id" and isinstance(base, ast.Name):
                 self.i += 2
@@ -250,6 +255,8 @@ class ExpressionParser(Cursor):
         return ast.Call(target.pos, target, args)
 
     def _argument(self) -> ast.Expr:
+        if self.sv and self.kind == "@":
+            return ast.EventArg(self.pos, self.event_control())
         if not (self.sv and self.kind == "." and self.ahead() == "id"):
             return self.expression()
         pos = self.pos

@@ -15,6 +15,7 @@ GATES = {
     "nmos", "pmos", "rnmos", "rpmos", "cmos", "rcmos", "tran", "rtran", "tranif0", "tranif1", "rtranif0", "rtranif1",
     "pullup", "pulldown",
 }  # fmt: skip
+ASSERTIONS = {"assert", "assume", "cover", "restrict"}
 PROCESSES = {"always", "initial", "always_comb", "always_ff", "always_latch", "final"}
 DIRECTIONS = {"input", "output", "inout"}
 # At these an error in an item is over.
@@ -96,6 +97,18 @@ class ItemParser(SpecifyParser):
             self.specify_block(found)
         elif kind == "class" or (kind == "virtual" and self.ahead() == "class"):
             found.append(self.class_declaration())
+        elif kind in ("property", "sequence") and self.sv:
+            found.append(self.property_declaration())
+        elif self.sv and (kind in ASSERTIONS or (kind == "id" and self.ahead() == ":" and self.ahead(2) in ASSERTIONS)):
+            found.append(ast.Always(pos, "assertion", self.statement()))
+        elif kind == "let" and self.sv:
+            found.append(self._let())
+        elif kind == "bind" and self.sv:
+            found.append(self.bind())
+        elif kind in ("clocking", "global") and self.sv:
+            found.append(self._clocking(False))
+        elif kind == "default" and self.sv:
+            self._default(found)
         elif kind == "modport" and self.sv:  # it only limits what may be used
             self.skip_to("endinterface", "endmodule")
         elif kind == "import" and self.sv:
@@ -195,6 +208,94 @@ class ItemParser(SpecifyParser):
         found: list[ast.Item] = []
         self.item(found)
         items.extend(ast.ClassItem(pos, item, static, False) for item in found)
+
+    def _let(self) -> ast.LetDecl:
+        pos = self.expect("let")
+        name = self.identifier("the name of the let")
+        ports = self.formal_arguments() if self.accept("(") else []
+        self.expect("=", f"after the head of '{name}'")
+        value = self.expression()
+        self.expect(";", "after the let")
+        return ast.LetDecl(pos, name, ports, value)
+
+    def bind(self) -> ast.Bind:
+        """`bind module_or_instance module #(…) name (…);`"""
+        pos = self.expect("bind")
+        target = [self.identifier("the name of a module or instance")]
+        while self.accept("."):
+            target.append(self.identifier("the name of an instance"))
+        if self.accept(":"):
+            self.fail(self.pos, "a list of instances to bind to is not supported; one 'bind' each is (23.11)", "unsupported")
+        items: list[ast.Item] = []
+        self.instances(items)
+        return ast.Bind(pos, target, items)
+
+    def _default(self, found: list[ast.Item]) -> None:
+        """`default clocking …` or `default disable iff …`."""
+        pos = self.expect("default")
+        if self.accept("disable"):
+            self.expect("iff", "after 'disable'")
+            found.append(ast.DefaultDisable(pos, self.expression()))
+            self.expect(";")
+        elif self.kind == "clocking" and self.ahead() == "id" and self.ahead(2) == ";":
+            self.i += 2
+            found.append(ast.DefaultClocking(pos, self.texts[self.i - 1]))
+            self.i += 1
+        else:
+            found.append(self._clocking(True))
+
+    def _clocking(self, default: bool) -> ast.Clocking:
+        self.accept("global")
+        pos = self.expect("clocking")
+        name = self.identifier() if self.kind == "id" else ""
+        event = self.event_control()
+        self.expect(";", "after the event of the clocking block")
+        made = ast.Clocking(pos, name, event, default, [], {})
+        while self.kind not in ("endclocking", "eof", "endmodule"):
+            self._clocking_item(made)
+        self.expect("endclocking", "to close the clocking block")
+        self.end_label(name, "endclocking")
+        return made
+
+    def _clocking_item(self, made: ast.Clocking) -> None:
+        if self.accept("default"):
+            while self.kind in ("input", "output"):
+                word = self.kind
+                self.i += 1
+                made.skews[word] = self._skew() or ast.Skew(self.pos, None)
+            self.expect(";")
+            return
+        if self.kind in ("property", "sequence", "let"):
+            self.fail(self.pos, f"a {self.kind} in a clocking block is not supported; declare it beside it", "unsupported")
+        if self.kind not in DIRECTIONS:
+            self.missing("'input', 'output' or 'inout'", "in the clocking block")
+        direction = self.kind
+        self.i += 1
+        skew = self._skew()
+        if self.accept("output"):
+            direction, skew = "inout", self._skew() or skew
+        while True:
+            name = self.identifier("the name of a signal")
+            made.signals.append((direction, name, self.expression() if self.accept("=") else None, skew))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the signals of the clocking block")
+
+    def _skew(self) -> ast.Skew | None:
+        if self.kind in ("posedge", "negedge", "edge"):
+            self.fail(self.pos, "an edge as a skew is not supported (IEEE 1800-2017 14.4)", "unsupported")
+        if self.kind != "#":
+            return None
+        pos = self.pos
+        self.i += 1
+        if self.kind == "1step" or (self.kind == "num" and self.texts[self.i] == "1" and self.texts[self.i + 1] == "step"):
+            self.i += 1 if self.kind == "1step" else 2
+            return ast.Skew(pos, None)
+        if self.accept("("):
+            value = self.min_typ_max()
+            self.expect(")")
+            return ast.Skew(pos, value)
+        return ast.Skew(pos, self.delay_value())
 
     def _constructor(self, name: str) -> ast.Function:
         pos = self.expect("function")

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.cursor import Recover
-from mevrik.lang.verilog.parser.declarations import DeclarationParser
 from mevrik.lang.verilog.parser.expressions import ASSIGN_OPS
+from mevrik.lang.verilog.parser.properties import PropertyParser
 
 # Words that can't stand inside a statement: meeting one means that an 'end' is missing.
 MODULE_LEVEL = {
@@ -15,7 +15,7 @@ MODULE_LEVEL = {
 CLOSERS = {"begin": "end", "fork": "join"}
 
 
-class StatementParser(DeclarationParser):
+class StatementParser(PropertyParser):
     def statement(self) -> ast.Stmt:
         """One statement; reports and repairs what is wrong in it."""
         self.skip_attributes()
@@ -112,70 +112,6 @@ class StatementParser(DeclarationParser):
         from mevrik.lang.diagnostics import nearest
 
         return nearest(word, [w for w in _HANDLERS if w.isalpha()] + ["reg", "wire", "integer", "assign", "input", "output"])
-
-    def intra_control(self) -> ast.TimingControl | None:
-        pos = self.pos
-        if self.kind == "#":
-            return self.delay_control()
-        if self.kind == "@":
-            return self.event_control()
-        if self.kind == "repeat":
-            self.i += 1
-            self.expect("(")
-            count = self.expression()
-            self.expect(")")
-            control = self.event_control()
-            control.repeat = count
-            control.pos = pos
-            return control
-        return None
-
-    def delay_control(self) -> ast.TimingControl:
-        pos = self.expect("#")
-        if self.accept("("):
-            value = self.min_typ_max()
-            self.expect(")", "after the delay")
-        else:
-            value = self.delay_value()
-        return ast.TimingControl(pos, "delay", value)
-
-    def event_control(self) -> ast.TimingControl:
-        pos = self.expect("@")
-        if self.accept("*"):
-            return ast.TimingControl(pos, "star")
-        if self.kind == "(*" and self.ahead() == ")":
-            self.i += 2
-            return ast.TimingControl(pos, "star")
-        if self.kind == "(" and self.ahead() in ("*", "*)"):
-            star = self.ahead()
-            self.i += 2
-            if star == "*":
-                self.expect(")")
-            return ast.TimingControl(pos, "star")
-        if self.kind == "id":
-            base: ast.Expr = ast.Name(self.pos, self.identifier())
-            while self.kind == "." or (self.kind == "[" and self.sv):
-                if self.kind == "[":
-                    base = self.selection(base)
-                    continue
-                self.i += 1
-                base = ast.Member(self.pos, base, self.identifier())
-            return ast.TimingControl(pos, "event", events=[ast.EventExpr(base.pos, "", base)])
-        self.expect("(", "after '@'")
-        events = [self._event()]
-        while self.kind in ("or", ","):
-            self.i += 1
-            events.append(self._event())
-        self.expect(")", "after the events")
-        return ast.TimingControl(pos, "event", events=events)
-
-    def _event(self) -> ast.EventExpr:
-        pos = self.pos
-        edge = ""
-        if self.kind in ("posedge", "negedge", "edge"):
-            edge = self.kind
-            self.i += 1
-        return ast.EventExpr(pos, edge, self.expression())
 
     def _null(self, pos: int) -> ast.Stmt:
         self.i += 1
@@ -411,6 +347,11 @@ class StatementParser(DeclarationParser):
         control = self.delay_control()
         return ast.Timed(pos, control, self.statement())
 
+    def _cycles(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        count = self.cycle_count()
+        return ast.Cycles(pos, count, self.statement())
+
     def _on_event(self, pos: int) -> ast.Stmt:
         control = self.event_control()
         return ast.Timed(pos, control, self.statement())
@@ -464,19 +405,24 @@ class StatementParser(DeclarationParser):
     def _assert(self, pos: int) -> ast.Stmt:
         kind = self.kind
         self.i += 1
-        if self.kind == "property":
-            self.fail(pos, "concurrent assertions are not supported yet (IEEE 1800-2017 clause 16)", "unsupported")
-        if self.accept("#"):
+        prop: ast.Prop | None = None
+        cond: ast.Expr = ast.Number(pos, None, True, 1, 0)
+        if self.kind in ("property", "sequence"):
             self.i += 1
-        self.accept("final")
-        self.expect("(", f"after '{kind}'")
-        cond = self.expression()
+            self.expect("(", "after 'property'")
+            prop = self.property_spec()
+        else:
+            if self.accept("#"):
+                self.i += 1
+            self.accept("final")
+            self.expect("(", f"after '{kind}'")
+            cond = self.expression()
         self.expect(")", "after the condition")
         if self.accept(";"):
-            return ast.Assert(pos, kind, cond, None, None)
+            return ast.Assert(pos, kind, cond, None, None, prop=prop)
         then = self.statement() if self.kind != "else" else None
         other = self.statement() if self.accept("else") else None
-        return ast.Assert(pos, kind, cond, then, other)
+        return ast.Assert(pos, kind, cond, then, other, prop=prop)
 
 
 class LostEnd(Exception):
@@ -502,6 +448,7 @@ _HANDLERS = {
     "forever": StatementParser._forever,
     "#": StatementParser._delayed,
     "@": StatementParser._on_event,
+    "##": StatementParser._cycles,
     "wait": StatementParser._wait,
     "->": StatementParser._trigger,
     "->>": StatementParser._trigger,
@@ -516,4 +463,5 @@ _HANDLERS = {
     "assert": StatementParser._assert,
     "assume": StatementParser._assert,
     "cover": StatementParser._assert,
+    "restrict": StatementParser._assert,
 }

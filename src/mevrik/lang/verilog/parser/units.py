@@ -10,7 +10,6 @@ from mevrik.lang.verilog.parser.statements import LostEnd
 from mevrik.lang.verilog.tokens import TokenStream
 
 _LATER = {
-    "program": ("endprogram", "programs", "24"),
     "config": ("endconfig", "configurations", "13"),
 }
 
@@ -55,6 +54,12 @@ class UnitParser(ItemParser):
             result.modules.append(self.module())
         elif kind in ("class", "virtual") and self.sv:
             self.item(result.items)
+        elif kind == "program" and self.sv:
+            made = self.module("endprogram")
+            made.program = True
+            result.modules.append(made)
+        elif kind == "bind" and self.sv:
+            result.binds.append(self.bind())
         elif kind == "interface" and self.sv:
             result.modules.append(self.module("endinterface"))
         elif kind == "package" and self.sv:
@@ -76,7 +81,7 @@ class UnitParser(ItemParser):
             self.end_label("", closing) if self.kind != ":" else self._skip_label()
             standard = "IEEE 1364-2005" if kind == "config" else "IEEE 1800-2017"
             self.diagnostics.error(pos, f"{what} are not supported yet ({standard} clause {clause})", "unsupported")
-        elif self.sv and kind in ("typedef", "parameter", "localparam", "function", "task"):
+        elif self.sv and kind in ("typedef", "parameter", "localparam", "function", "task", "let", "const", "var", "property", "sequence"):
             self.item(result.items)
         elif kind == "endmodule":
             self.fail(self.pos, "this 'endmodule' closes no module", "syntax")
@@ -148,7 +153,7 @@ class UnitParser(ItemParser):
             )
             self.last_error = self.i
         self._apply_settings()
-        return ast.Module(pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv, closing != "endmodule")
+        return ast.Module(pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv, closing == "endinterface")
 
     def _port_list(self) -> tuple[list[ast.Port | ast.PortRef], bool]:
         self.skip_attributes()

@@ -1,0 +1,466 @@
+"""Concurrent assertions (IEEE 1800-2017 clause 16) as hidden processes.
+
+A sequence becomes an automaton that takes a step at each tick of the clock, over sampled values. Each attempt of a property keeps
+the set of the states it can be in, as a vector in a queue: it fails when the set gets empty, it succeeds when it holds an end.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from mevrik.design import nodes as n
+from mevrik.design.types import BIT, INTEGER, List, Vec
+from mevrik.design.unit import Process, Signal
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.scope import PropertyName
+from mevrik.lang.verilog.elaborate.substitute import substituted
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+STATE_LIMIT = 1 << 10
+_FLAG = Vec(1, False, False)
+_COUNT = Vec(32, False, False)
+TRUE = n.Const(BIT, 1)
+
+
+@dataclass(slots=True)
+class Automaton:
+    """States that are left by consuming one tick. `ends`: states that are reached when the sequence has matched."""
+
+    states: int = 0
+    starts: set[int] = field(default_factory=set)
+    ends: set[int] = field(default_factory=set)
+    moves: list[tuple[int, n.Expr, int]] = field(default_factory=list)
+    empty: bool = False  # it also matches without a tick
+
+    def state(self) -> int:
+        self.states += 1
+        return self.states - 1
+
+    def copy_of(self, other: Automaton) -> dict[int, int]:
+        """Take over the states and moves of another one."""
+        place = {s: self.state() for s in range(other.states)}
+        self.moves += [(place[a], c, place[b]) for a, c, b in other.moves]
+        return place
+
+
+def both(a: n.Expr, b: n.Expr) -> n.Expr:
+    if a is TRUE or b is TRUE:
+        return b if a is TRUE else a
+    return n.Binary(BIT, "&&", a, b)
+
+
+def letter(cond: n.Expr) -> Automaton:
+    made = Automaton()
+    a, b = made.state(), made.state()
+    made.starts, made.ends, made.moves = {a}, {b}, [(a, cond, b)]
+    return made
+
+
+def nothing() -> Automaton:
+    return Automaton(empty=True)
+
+
+def fused(a: Automaton, b: Automaton) -> Automaton:
+    """`a ##0 b`: the last tick of the one is the first of the other."""
+    made = Automaton()
+    pa, pb = made.copy_of(a), made.copy_of(b)
+    made.starts = {pa[s] for s in a.starts}
+    made.ends = {pb[s] for s in b.ends}
+    for p, c, q in a.moves:
+        if q in a.ends:
+            made.moves += [(pa[p], both(c, d), pb[r]) for s, d, r in b.moves if s in b.starts]
+    return made
+
+
+def joined(a: Automaton, b: Automaton) -> Automaton:
+    """`a ##1 b`; an empty match of either leaves the other (16.9.2.1)."""
+    made = Automaton(empty=a.empty and b.empty)
+    pa, pb = made.copy_of(a), made.copy_of(b)
+    made.starts = {pa[s] for s in a.starts} | ({pb[s] for s in b.starts} if a.empty else set())
+    made.ends = {pb[s] for s in b.ends} | ({pa[s] for s in a.ends} if b.empty else set())
+    for p, c, q in a.moves:
+        if q in a.ends:
+            made.moves += [(pa[p], c, pb[s]) for s in b.starts]
+    return made
+
+
+def either(a: Automaton, b: Automaton) -> Automaton:
+    made = Automaton(empty=a.empty or b.empty)
+    pa, pb = made.copy_of(a), made.copy_of(b)
+    made.starts = {pa[s] for s in a.starts} | {pb[s] for s in b.starts}
+    made.ends = {pa[s] for s in a.ends} | {pb[s] for s in b.ends}
+    return made
+
+
+def repeated(a: Automaton, low: int, high: int | None) -> Automaton:
+    """`a[*low:high]`."""
+    made = nothing()
+    for _ in range(low):
+        made = joined(made, a)
+    if high is None:
+        return joined(made, star(a)) if low else star(a)
+    for _ in range(high - low):
+        option = either(nothing(), a)
+        made = joined(made, option)
+    return made
+
+
+def star(a: Automaton) -> Automaton:
+    """`a[*0:$]`."""
+    made = Automaton(empty=True)
+    place = made.copy_of(a)
+    made.starts = {place[s] for s in a.starts}
+    made.ends = {place[s] for s in a.ends}
+    for p, c, q in a.moves:
+        if q in a.ends:
+            made.moves += [(place[p], c, s) for s in made.starts]
+    return made
+
+
+def product(a: Automaton, b: Automaton, same_end: bool) -> Automaton:
+    """`a intersect b`, or `a and b` where the shorter one waits for the longer (16.9.5, 16.9.6)."""
+    if not same_end:
+        a, b = lingering(a), lingering(b)
+    made = Automaton()
+    place: dict[tuple[int, int], int] = {}
+
+    def at(x: int, y: int) -> int:
+        if (x, y) not in place:
+            place[x, y] = made.state()
+        return place[x, y]
+
+    made.starts = {at(x, y) for x in a.starts for y in b.starts}
+    for p, c, q in a.moves:
+        for s, d, r in b.moves:
+            made.moves.append((at(p, s), both(c, d), at(q, r)))
+    made.ends = {k for (x, y), k in place.items() if x in a.ends and y in b.ends}
+    if not same_end:  # both wait only while the other still runs
+        waits = {k for (x, y), k in place.items() if x == a.states - 1 and y == b.states - 1}
+        made.moves = [m for m in made.moves if m[2] not in waits]
+    return made
+
+
+def lingering(a: Automaton) -> Automaton:
+    """One that, having matched, goes on matching; the state of waiting is the last."""
+    made = Automaton()
+    place = made.copy_of(a)
+    made.starts = {place[s] for s in a.starts}
+    wait = made.state()
+    made.ends = {place[s] for s in a.ends} | {wait}
+    made.moves += [(place[s], TRUE, wait) for s in a.ends] + [(wait, TRUE, wait)]
+    return made
+
+
+class AssertionElaborator:
+    """One assertion. `fails` and `passes` count the attempts that end at a tick."""
+
+    def __init__(self, elab: UnitElaborator, tree: ast.Assert) -> None:
+        self.elab = elab
+        self.tree = tree
+        self.site = elab.context.site(tree.pos, tree.end or tree.pos, f"{tree.kind} {tree.label}".strip())
+        self.steps: list[n.Stmt] = []
+        self.clear: list[n.Stmt] = []
+        self.fails, self.passes = elab.local(_COUNT, tree.pos), elab.local(_COUNT, tree.pos)
+        self.letters = 0
+
+    def error(self, pos: int, message: str, code: str = "unsupported") -> Exception:
+        return self.elab.error(pos, message, code)
+
+    # ---- the whole ----
+
+    def run(self) -> None:
+        elab, tree = self.elab, self.tree
+        assert tree.prop is not None
+        prop, clock, disable = self._unwrapped(tree.prop)
+        clock = clock or elab.clock or elab.default_clock
+        if clock is None:
+            raise self.error(tree.pos, "the assertion has no clock: write @(posedge …) before the property (16.14.6)", "no-clock")
+        disable = disable if disable is not None else elab.default_disable
+        saved, elab.clock = elab.clock, clock
+        try:
+            self.steps += [self._set(self.fails, 0), self._set(self.passes, 0)]
+            one = elab.local(_COUNT, tree.pos)
+            self.steps.append(self._set(one, 1))
+            self.check(prop, one, inverted=False)
+            body = self._with_actions(self.steps)
+            off: n.Expr | None = elab.truth(disable) if disable is not None else None
+        finally:
+            elab.clock = saved
+        if off is not None:
+            body = [n.If(self.site, off, list(self.clear), body)]
+            sense = elab.sense_of(off)
+            clear = n.If(self.site, off, list(self.clear), [])
+            if sense and self.clear:
+                elab.unit.processes.append(Process("always", [clear], tree.pos, elab.scope.prefix, sense, hidden=True))
+        elab.unit.processes.append(
+            Process("always", body, tree.pos, elab.scope.prefix, clock, locals=elab.process_locals, hidden=True, region="reactive")
+        )
+
+    def _unwrapped(self, prop: ast.Prop) -> tuple[ast.Prop, tuple[n.Sense, ...] | None, ast.Expr | None]:
+        """The property without its clock and its `disable iff`, which may stand in a named one."""
+        clock: tuple[n.Sense, ...] | None = None
+        disable: ast.Expr | None = None
+        while True:
+            prop = self._named(prop)
+            if prop.op == "clocked":
+                assert prop.control is not None
+                clock = self.elab.events(prop.control)
+                prop = prop.parts[0]
+            elif prop.op == "disable":
+                disable = prop.expr
+                prop = prop.parts[0]
+            else:
+                return prop, clock, disable
+
+    def _named(self, prop: ast.Prop) -> ast.Prop:
+        """What a name of a property or sequence stands for."""
+        e = prop.expr
+        if prop.op != "bool" or not isinstance(e, (ast.Name, ast.Call)):
+            return prop
+        target = e.target if isinstance(e, ast.Call) else e
+        entity = self.elab.entity_of(target)
+        if not isinstance(entity, PropertyName):
+            return prop
+        args = e.args if isinstance(e, ast.Call) else []
+        return substituted(self.elab, entity.tree.body, entity.tree.name, entity.tree.ports, args, e.pos)
+
+    def _with_actions(self, steps: list[n.Stmt]) -> list[n.Stmt]:
+        elab, tree = self.elab, self.tree
+        failed = elab.body(tree.other)
+        if tree.other is None and tree.kind != "cover":
+            text = f"assertion {tree.label or ''} failed".replace("  ", " ").encode()
+            words = n.Const(Vec(8 * len(text)), int.from_bytes(text, "big"), 0, True)
+            failed = [n.SysTask(self.site, "$error", (words,), elab.scope.prefix)]
+        passed = elab.body(tree.then)
+        made = list(steps)
+        for count, action in ((self.fails, failed), (self.passes, passed)):
+            if action:
+                made.append(n.RepeatLoop(self.site, n.Ref(_COUNT, count), action))
+        return made
+
+    # ---- properties ----
+
+    def check(self, prop: ast.Prop, starts: Signal, inverted: bool) -> None:
+        """Steps that follow the attempts of a property; `starts` is how many begin at this tick."""
+        prop = self._named(prop)
+        if prop.op in ("implies", "follows"):
+            if inverted:
+                raise self.error(prop.pos, "'not' before an implication is not supported (IEEE 1800-2017 16.12.2)")
+            matched = self._antecedent(self.sequence(prop.parts[0]), starts)
+            if prop.op == "follows":
+                matched = self._a_tick_later(matched)
+            self.check(prop.parts[1], matched, False)
+        elif prop.op == "not":
+            self.check(prop.parts[0], starts, not inverted)
+        elif prop.op == "if":
+            assert prop.expr is not None
+            cond = self._letter(prop.expr)
+            yes, no = self._counter(), self._counter()
+            self.steps.append(n.If(self.site, cond, [self._copy(yes, starts)], [self._copy(no, starts)]))
+            self.check(prop.parts[0], yes, inverted)
+            if len(prop.parts) > 1:
+                self.check(prop.parts[1], no, inverted)
+            else:
+                self._add(self.passes, n.Ref(_COUNT, no))
+        elif prop.op == "and" and not inverted and any(self._is_property(p) for p in prop.parts):
+            for part in prop.parts:
+                self.check(part, starts, False)
+        elif prop.op in ("clocked", "disable"):
+            raise self.error(prop.pos, "one clock, and one 'disable iff', for the whole property is supported (16.13)")
+        else:
+            self._consequent(self.sequence(prop), starts, inverted)
+
+    def _is_property(self, prop: ast.Prop) -> bool:
+        prop = self._named(prop)
+        return prop.op in ("implies", "follows", "not", "if") or any(self._is_property(p) for p in prop.parts)
+
+    def _antecedent(self, a: Automaton, starts: Signal) -> Signal:
+        """How many attempts have their condition matched at this tick; one that can match no more has held in vain."""
+        matched = self._counter()
+        if a.empty:
+            self._add(matched, n.Ref(_COUNT, starts))
+        mark = n.Const(_FLAG, 1)
+
+        def on_match(state: Signal) -> list[n.Stmt]:
+            seen = n.LRef(state, None, n.Offset(a.states), 1)
+            return [self._added(matched, n.Const(_COUNT, 1)), n.Assign(self.site, (seen,), mark)]
+
+        def on_end(state: Signal) -> list[n.Stmt]:
+            seen = n.Bits(_FLAG, n.Ref(state.type, state), n.Offset(a.states))
+            return [n.If(self.site, seen, [], [self._added(self.passes, n.Const(_COUNT, 1))])]
+
+        self._follow(a, starts, on_match, on_end, ends_at_match=False)
+        return matched
+
+    def _consequent(self, a: Automaton, starts: Signal, inverted: bool) -> None:
+        good, bad = (self.passes, self.fails) if not inverted else (self.fails, self.passes)
+        if a.empty:
+            self._add(good, n.Ref(_COUNT, starts))
+            return
+        one = n.Const(_COUNT, 1)
+        self._follow(a, starts, lambda _: [self._added(good, one)], lambda _: [self._added(bad, one)], ends_at_match=True)
+
+    def _follow(self, a: Automaton, starts: Signal, on_match: object, on_end: object, ends_at_match: bool) -> None:
+        """One step of every attempt, and of those that begin."""
+        elab, site = self.elab, self.site
+        assert callable(on_match) and callable(on_end)
+        if a.states > STATE_LIMIT:
+            raise self.error(self.tree.pos, f"the sequence needs more than {STATE_LIMIT} states", "too-large")
+        t = Vec(a.states + 1, False, False)  # the highest bit: it has matched before
+        queue_type = List(64, False, False, t, True)
+        queue = Signal(f"{elab.scope.prefix}attempts.{len(elab.unit.signals)}", queue_type, "var", self.tree.pos, "", 63, implicit=True)
+        elab.unit.signals.append(queue)
+        place = whole(queue)
+        self.clear.append(n.ListStep(site, "clear", place, ()))
+        first = n.Const(t, sum(1 << s for s in a.starts))
+        self.steps.append(n.RepeatLoop(site, n.Ref(_COUNT, starts), [n.ListStep(site, "push", place, (first,))]))
+        index, state = elab.local(INTEGER, self.tree.pos), elab.local(t, self.tree.pos)
+        after = elab.local(t, self.tree.pos)
+        of = n.Ref(queue_type, queue)
+        here = n.Ref(INTEGER, index)
+        by_target: dict[int, n.Expr] = {}
+        for p, c, q in a.moves:
+            taken = both(n.Bits(_FLAG, n.Ref(t, state), n.Offset(p)), c)
+            by_target[q] = taken if q not in by_target else n.Binary(BIT, "||", by_target[q], taken)
+        body: list[n.Stmt] = [
+            n.Assign(site, (whole(state),), n.ListValue(t, "get", of, (here,))),
+            n.Assign(site, (whole(after),), n.Const(t, 0)),
+            n.Assign(site, (n.LRef(after, None, n.Offset(a.states), 1),), n.Bits(_FLAG, n.Ref(t, state), n.Offset(a.states))),
+        ]
+        body += [n.Assign(site, (n.LRef(after, None, n.Offset(q), 1),), taken) for q, taken in sorted(by_target.items())]
+        ends = sum(1 << s for s in a.ends)
+        live = n.Const(t, (1 << a.states) - 1)
+        hit = n.Binary(BIT, "!=", n.Binary(t, "&", n.Ref(t, after), n.Const(t, ends)), n.Const(t, 0))
+        dead = n.Binary(BIT, "==", n.Binary(t, "&", n.Ref(t, after), live), n.Const(t, 0))
+        gone = n.ListStep(site, "delete", place, (here,))
+        keep: list[n.Stmt] = [n.ListStep(site, "set", place, (here, n.Ref(t, after))), self._added(index, n.Const(INTEGER, 1))]
+        ended = n.If(site, dead, [*on_end(after), gone], keep)
+        if ends_at_match:
+            body.append(n.If(site, hit, [*on_match(after), gone], [ended]))
+        else:
+            # a state that is an end and leads nowhere is left at once
+            onward = sum(1 << s for s in {p for p, _, _ in a.moves})
+            stuck = n.Binary(BIT, "==", n.Binary(t, "&", n.Ref(t, after), n.Const(t, onward)), n.Const(t, 0))
+            body += [n.If(site, hit, on_match(after), []), n.If(site, stuck, [*on_end(after), gone], keep)]
+        size = n.ListValue(INTEGER, "size", of, ())
+        self.steps += [
+            n.Assign(site, (whole(index),), n.Const(INTEGER, 0)),
+            n.Loop(site, n.Binary(BIT, "<", here, size), body, []),
+        ]
+
+    def _a_tick_later(self, count: Signal) -> Signal:
+        elab = self.elab
+        kept = Signal(f"{elab.scope.prefix}later.{len(elab.unit.signals)}", _COUNT, "var", self.tree.pos, "", 31, implicit=True)
+        elab.unit.signals.append(kept)
+        self.clear.append(n.Assign(self.site, (whole(kept),), n.Const(_COUNT, 0)))
+        now = self._counter()
+        self.steps += [self._copy(now, kept), self._copy(kept, count)]
+        return now
+
+    # ---- sequences ----
+
+    def sequence(self, prop: ast.Prop) -> Automaton:
+        made = self._sequence(self._named(prop))
+        if made.states > STATE_LIMIT:
+            raise self.error(prop.pos, f"the sequence needs more than {STATE_LIMIT} states", "too-large")
+        return made
+
+    def _sequence(self, prop: ast.Prop) -> Automaton:
+        match prop.op:
+            case "bool":
+                assert prop.expr is not None
+                return letter(self._letter(prop.expr))
+            case "delay":
+                return self._delay(prop)
+            case "repeat":
+                low, high = self._bounds(prop)
+                return repeated(self.sequence(prop.parts[0]), low, high)
+            case "goto" | "nonconsecutive":
+                return self._goto(prop)
+            case "or":
+                return either(self.sequence(prop.parts[0]), self.sequence(prop.parts[1]))
+            case "and" | "intersect":
+                return product(self.sequence(prop.parts[0]), self.sequence(prop.parts[1]), prop.op == "intersect")
+            case "within":  # (1[*0:$] ##1 a ##1 1[*0:$]) intersect b (16.9.10)
+                inner = joined(joined(star(letter(TRUE)), self.sequence(prop.parts[0])), star(letter(TRUE)))
+                return product(inner, self.sequence(prop.parts[1]), True)
+            case "throughout":
+                assert prop.expr is not None
+                cond = self._letter(prop.expr)
+                made = self.sequence(prop.parts[0])
+                made.moves = [(p, both(cond, c), q) for p, c, q in made.moves]
+                return made
+            case "first_match":
+                return self.sequence(prop.parts[0])
+        raise self.error(prop.pos, "a property can't stand where a sequence is needed (16.9)", "property")
+
+    def _delay(self, prop: ast.Prop) -> Automaton:
+        low, high = self._bounds(prop)
+        left = self.sequence(prop.parts[0]) if len(prop.parts) > 1 else None
+        right = self.sequence(prop.parts[-1])
+        wait = letter(TRUE)
+        if left is None:  # ##n s waits n ticks first
+            gap = repeated(wait, low, high)
+            return joined(gap, right)
+        if high is None:
+            if low == 0:
+                return either(fused(left, right), joined(joined(left, star(wait)), right))
+            return joined(joined(joined(left, repeated(wait, low - 1, low - 1)), star(wait)), right)
+        made: Automaton | None = fused(left, right) if low == 0 else None
+        if high >= 1:
+            first = max(low, 1)
+            far = joined(joined(left, repeated(wait, first - 1, high - 1)), right)
+            made = far if made is None else either(made, far)
+        assert made is not None
+        return made
+
+    def _goto(self, prop: ast.Prop) -> Automaton:
+        """b[->n] is (!b[*0:$] ##1 b)[*n]; b[=n] goes on with !b[*0:$] (16.9.2)."""
+        inner = self._named(prop.parts[0])
+        if inner.op != "bool" or inner.expr is None:
+            raise self.error(prop.pos, "what is repeated by [->] or [=] is an expression (16.9.2)", "property")
+        cond = self._letter(inner.expr)
+        absent = letter(n.Unary(BIT, "!", cond))
+        low, high = self._bounds(prop)
+        made = repeated(joined(star(absent), letter(cond)), low, high)
+        return joined(made, star(absent)) if prop.op == "nonconsecutive" else made
+
+    def _bounds(self, prop: ast.Prop) -> tuple[int, int | None]:
+        assert prop.low is not None
+        low = self.elab.constant_int(prop.low, "the number of ticks")
+        high = self.elab.constant_int(prop.high, "the number of ticks") if prop.high is not None else None
+        if low < 0 or (high is not None and high < low) or max(low, high or 0) > STATE_LIMIT:
+            raise self.error(prop.pos, f"a range of ticks rises from 0, up to {STATE_LIMIT}", "property")
+        return low, high
+
+    def _letter(self, e: ast.Expr) -> n.Expr:
+        """Whether a condition holds at this tick: worked out once, over sampled values."""
+        elab = self.elab
+        value = elab.sampled(elab.truth(e))
+        kept = elab.local(_FLAG, e.pos)
+        self.steps.append(n.If(self.site, value, [self._set(kept, 1)], [self._set(kept, 0)]))
+        return n.Ref(_FLAG, kept)
+
+    # ---- counting ----
+
+    def _counter(self) -> Signal:
+        made = self.elab.local(_COUNT, self.tree.pos)
+        self.steps.append(self._set(made, 0))
+        return made
+
+    def _set(self, signal: Signal, value: int) -> n.Stmt:
+        assert isinstance(signal.type, Vec)
+        return n.Assign(self.site, (whole(signal),), n.Const(signal.type, value))
+
+    def _copy(self, to: Signal, source: Signal) -> n.Stmt:
+        return n.Assign(self.site, (whole(to),), n.Ref(source.type, source))
+
+    def _added(self, signal: Signal, value: n.Expr) -> n.Stmt:
+        return n.Assign(self.site, (whole(signal),), n.Binary(signal.type, "+", n.Ref(signal.type, signal), value))
+
+    def _add(self, signal: Signal, value: n.Expr) -> None:
+        self.steps.append(self._added(signal, value))

@@ -1,0 +1,145 @@
+"""Clocking blocks (IEEE 1800-2017 clause 14): inputs sampled at the clocking event, outputs driven after it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from mevrik.design import nodes as n
+from mevrik.design.types import EVENT, Type, Vec, width_of
+from mevrik.design.unit import Process, Signal
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.scope import Scope
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+_FLAG = Vec(1, False, False)
+
+
+@dataclass(slots=True)
+class ClockVar:
+    """A signal of a clocking block. `sample` holds the value of an input; `target` is what an output drives, by way of `next`."""
+
+    name: str
+    sample: Signal | None = None
+    target: tuple[n.LRef, ...] = ()
+    next: Signal | None = None
+    pending: Signal | None = None
+    skew: n.Expr | None = None
+    type: Type = _FLAG
+
+
+@dataclass(eq=False, slots=True)
+class ClockingName:
+    """A clocking block: `event` happens when its inputs have been sampled."""
+
+    tree: ast.Clocking
+    scope: Scope
+    event: Signal
+    clock: tuple[n.Sense, ...] = ()
+    signals: dict[str, ClockVar] = field(default_factory=dict)
+
+
+def declare_clocking(elab: UnitElaborator, tree: ast.Clocking, scope: Scope) -> None:
+    name = tree.name or f"clocking.{tree.pos}"
+    event = Signal(f"{scope.prefix}{name}.event", EVENT, "var", tree.pos, implicit=True)
+    elab.unit.signals.append(event)
+    made = ClockingName(tree, scope, event)
+    elab.declare(scope, name, made, tree.pos)
+    elab.clockings.append(made)
+    if tree.default:
+        elab.default_clocking = made
+    for direction, signal, _, _ in tree.signals:
+        var = made.signals.setdefault(signal, ClockVar(signal))
+        t = elab.quietly(lambda s=signal: elab.shape(ast.Name(tree.pos, s)))  # type: ignore[misc]
+        var.type = t if t is not None else _FLAG
+        if direction in ("input", "inout"):
+            var.sample = _hidden(elab, f"{scope.prefix}{name}.{signal}", var.type, tree.pos)
+        if direction in ("output", "inout"):
+            var.next = _hidden(elab, f"{scope.prefix}{name}.{signal}.next", var.type, tree.pos)
+            var.pending = _hidden(elab, f"{scope.prefix}{name}.{signal}.pending", _FLAG, tree.pos)
+
+
+def _hidden(elab: UnitElaborator, name: str, t: Type, pos: int) -> Signal:
+    made = Signal(name, t, "var", pos, "", width_of(t) - 1, implicit=True)
+    if isinstance(t, Vec):
+        made.packed = ((t.width - 1, 0),)
+    elab.unit.signals.append(made)
+    return made
+
+
+def finish_clocking(elab: UnitElaborator, made: ClockingName) -> None:
+    """The processes that sample and drive at the clocking event."""
+    tree = made.tree
+    elab.scope = made.scope
+    elab.process_name = f"clocking {tree.name}".strip()
+    site = elab.context.site(tree.pos, tree.pos + 8, elab.process_name)
+    made.clock = elab.events(tree.event)
+    sampling: list[n.Stmt] = []
+    late: list[n.Stmt] = []
+    for direction, name, expr, skew in tree.signals:
+        var = made.signals[name]
+        source = expr if expr is not None else ast.Name(tree.pos, name)
+        if direction in ("input", "inout") and var.sample is not None:
+            value = elab.for_target(source, var.type)
+            own = skew or tree.skews.get("input")
+            ticks = elab.ticks(own.delay) if own is not None and own.delay is not None else None
+            if ticks is None:
+                sampling.append(n.Assign(site, (whole(var.sample),), elab.sampled(value)))
+            elif isinstance(ticks, n.Const) and ticks.val == 0:
+                late.append(n.Assign(site, (whole(var.sample),), value))
+            else:
+                late.append(n.Assign(site, (whole(var.sample),), _delayed(elab, value, ticks, site, tree.pos)))
+        if direction in ("output", "inout") and var.next is not None and var.pending is not None:
+            var.target = elab.place(source)
+            own = skew if direction == "output" else None
+            own = own or tree.skews.get("output")
+            var.skew = elab.ticks(own.delay) if own is not None and own.delay is not None else None
+            drive: list[n.Stmt] = [
+                n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 0)),
+                *driving(elab, var, n.Ref(var.type, var.next), site),
+            ]
+            sampling.append(n.If(site, n.Ref(_FLAG, var.pending), drive, []))
+    prefix = made.scope.prefix
+    if sampling:
+        elab.unit.processes.append(Process("always", sampling, tree.pos, prefix, made.clock, hidden=True))
+    late.append(n.Trigger(site, made.event))
+    elab.unit.processes.append(Process("always", late, tree.pos, prefix, made.clock, hidden=True, region="reactive"))
+
+
+def driving(elab: UnitElaborator, var: ClockVar, value: n.Expr, site: int) -> list[n.Stmt]:
+    """Drive an output: a net by a hidden variable of the clocking block, a variable by assignment (14.16.2)."""
+    first = var.target[0].signal
+    owner = first.target or first
+    if owner.kind == "net":
+        driver = elab.clock_drivers.get(owner)
+        if driver is None:
+            driver = _hidden(elab, f"{owner.name}.clocked", var.type, owner.pos)
+            ones = (1 << width_of(var.type)) - 1
+            driver.init = n.Const(var.type, 0, ones)  # z: it drives nothing yet
+            elab.clock_drivers[owner] = driver
+            elab.drive(site, owner.pos, var.target, n.Ref(var.type, driver))
+        return [n.Schedule(site, (whole(driver),), value, var.skew)]
+    return [n.Schedule(site, var.target, value, var.skew)]
+
+
+def _delayed(elab: UnitElaborator, value: n.Expr, ticks: n.Expr, site: int, pos: int) -> n.Expr:
+    """The value some time ago: a hidden variable that follows it at that distance."""
+    kept = _hidden(elab, f"{elab.scope.prefix}ago.{len(elab.unit.signals)}", value.type, pos)
+    follow = n.Schedule(site, (whole(kept),), value, ticks)
+    sense = elab.sense_of(value)
+    elab.unit.processes.append(Process("always_comb", [follow], pos, elab.scope.prefix, sense, hidden=True))
+    return n.Ref(value.type, kept)
+
+
+def clocking_drive(elab: UnitElaborator, clocking: ClockingName, var: ClockVar, value: n.Expr, site: int) -> list[n.Stmt]:
+    """`block.signal <= value;`: at once if the clocking event happened in this moment, else at the next one (14.16)."""
+    assert var.next is not None and var.pending is not None
+    happened = n.SysCall(_FLAG, "$triggered", (n.Ref(EVENT, clocking.event),), 0)
+    later: list[n.Stmt] = [
+        n.Assign(site, (whole(var.next),), value),
+        n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 1)),
+    ]
+    return [n.If(site, happened, driving(elab, var, value, site), later)]

@@ -1,0 +1,185 @@
+"""Properties and sequences of concurrent assertions (IEEE 1800-2017 clause 16)."""
+
+from __future__ import annotations
+
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.timing import TimingParser
+
+_GROUPED = {"##", "|->", "|=>", "throughout", "within", "intersect", "first_match", "and", "or", "not", "if", "@", "disable"}
+_BINARY = (("or",), ("and",), ("intersect",), ("within",))
+_LATER = {
+    "until", "until_with", "s_until", "s_until_with", "s_always", "s_eventually", "eventually", "nexttime", "s_nexttime", "implies",
+    "accept_on", "reject_on", "sync_accept_on", "sync_reject_on", "strong", "weak", "case", "#-#", "#=#",
+}  # fmt: skip
+
+
+class PropertyParser(TimingParser):
+    def property_spec(self) -> ast.Prop:
+        """`@(event) disable iff (condition) property`."""
+        pos = self.pos
+        if self.kind == "@":
+            control = self.event_control()
+            return ast.Prop(pos, "clocked", [self.property_spec()], control=control)
+        if self.kind == "disable":
+            self.i += 1
+            self.expect("iff", "after 'disable'")
+            self.expect("(")
+            cond = self.expression()
+            self.expect(")")
+            return ast.Prop(pos, "disable", [self.property_spec()], cond)
+        return self._implication()
+
+    def _implication(self) -> ast.Prop:
+        left = self._binary_property(0)
+        pos = self.pos
+        if self.kind in ("|->", "|=>"):
+            op = "implies" if self.kind == "|->" else "follows"
+            self.i += 1
+            return ast.Prop(pos, op, [left, self.property_spec()])
+        if self.kind in _LATER:
+            self.fail(pos, f"the property operator '{self.texts[self.i]}' is not supported (IEEE 1800-2017 16.12)", "unsupported")
+        return left
+
+    def _binary_property(self, level: int) -> ast.Prop:
+        if level == len(_BINARY):
+            return self._throughout()
+        left = self._binary_property(level + 1)
+        while self.kind in _BINARY[level]:
+            pos, op = self.pos, self.kind
+            self.i += 1
+            left = ast.Prop(pos, op, [left, self._binary_property(level + 1)])
+        return left
+
+    def _throughout(self) -> ast.Prop:
+        left = self._delays()
+        if self.kind != "throughout":
+            return left
+        pos = self.pos
+        self.i += 1
+        if left.op != "bool":
+            self.fail(left.pos, "what stands before 'throughout' is an expression (16.9.9)", "property")
+        return ast.Prop(pos, "throughout", [self._throughout()], left.expr)
+
+    def _delays(self) -> ast.Prop:
+        left = None if self.kind == "##" else self._property_primary()
+        while self.kind == "##":
+            pos = self.pos
+            self.i += 1
+            low, high = self._delay_range()
+            right = self._property_primary()
+            left = ast.Prop(pos, "delay", [right] if left is None else [left, right], low=low, high=high)
+        assert left is not None
+        return left
+
+    def _delay_range(self) -> tuple[ast.Expr, ast.Expr | None]:
+        if self.kind == "[" and self.ahead() in ("*", "+"):  # ##[*] and ##[+]
+            pos, low = self.pos, int(self.ahead() == "+")
+            self.i += 2
+            self.expect("]")
+            return ast.Number(pos, None, True, low, 0), None
+        if self.accept("["):
+            return self._range_behind()
+        count = self.cycle_count()
+        return count, count
+
+    def _range_behind(self) -> tuple[ast.Expr, ast.Expr | None]:
+        low = self.expression()
+        high: ast.Expr | None = low
+        if self.accept(":"):
+            high = None if self.accept("$") else self.expression()
+        self.expect("]", "after the range")
+        return low, high
+
+    def _property_primary(self) -> ast.Prop:
+        pos = self.pos
+        if self.kind in _LATER:
+            self.fail(pos, f"the property operator '{self.texts[self.i]}' is not supported (IEEE 1800-2017 16.12)", "unsupported")
+        if self.accept("not"):
+            return ast.Prop(pos, "not", [self._property_primary()])
+        if self.kind == "always":
+            self.i += 1
+            return self._property_primary()
+        if self.accept("if"):
+            self.expect("(")
+            cond = self.expression()
+            self.expect(")")
+            parts = [self.property_spec()]
+            if self.accept("else"):
+                parts.append(self.property_spec())
+            return ast.Prop(pos, "if", parts, cond)
+        if self.accept("first_match"):
+            self.expect("(")
+            inner = self.property_spec()
+            self.expect(")")
+            return self._repeated(ast.Prop(pos, "first_match", [inner]))
+        if self.kind == "@":
+            return self.property_spec()
+        if self.kind == "(" and self._is_group():
+            self.i += 1
+            inner = self.property_spec()
+            if self.kind == ",":
+                self.fail(self.pos, "local variables of sequences are not supported (IEEE 1800-2017 16.10)", "unsupported")
+            self.expect(")")
+            return self._repeated(inner)
+        return self._repeated(ast.Prop(pos, "bool", expr=self.expression()))
+
+    def _is_group(self) -> bool:
+        """Whether the parentheses here hold a property or sequence, not just an expression."""
+        depth, at = 0, self.i
+        while at < len(self.kinds) and self.kinds[at] not in (";", "eof"):
+            kind = self.kinds[at]
+            depth += (kind == "(") - (kind == ")")
+            if kind in _GROUPED or (kind == "[" and self.kinds[at + 1] in ("*", "->", "=", "+")):
+                return True
+            if kind == "," and depth == 1:
+                return True
+            at += 1
+            if depth == 0:
+                return self.kinds[at] == "[" and self.kinds[at + 1] in ("*", "->", "=", "+")
+        return False
+
+    def _repeated(self, inner: ast.Prop) -> ast.Prop:
+        while self.kind == "[" and self.ahead() in ("*", "->", "=", "+"):
+            pos, word = self.pos, self.ahead()
+            self.i += 2
+            op = {"->": "goto", "=": "nonconsecutive"}.get(word, "repeat")
+            if self.accept("]"):
+                low: ast.Expr = ast.Number(pos, None, True, int(word == "+"), 0)
+                high: ast.Expr | None = None
+            else:
+                low, high = self._range_behind()
+            inner = ast.Prop(pos, op, [inner], low=low, high=high)
+        return inner
+
+    def property_declaration(self) -> ast.PropertyDecl:
+        """A named property or sequence (16.8, 16.12)."""
+        pos, word = self.pos, self.kind
+        self.i += 1
+        name = self.identifier(f"the name of the {word}")
+        ports = self.formal_arguments() if self.accept("(") else []
+        self.expect(";", f"after the head of the {word}")
+        if self.starts_type() or self.kind == "var":
+            self.fail(self.pos, f"local variables of a {word} are not supported (IEEE 1800-2017 16.10)", "unsupported")
+        body = self.property_spec()
+        self.accept(";")
+        self.expect(f"end{word}", f"to close the {word} '{name}'")
+        if self.accept(":"):
+            self.identifier()
+        return ast.PropertyDecl(pos, name, ports, body)
+
+    def formal_arguments(self) -> list[tuple[str, ast.Expr | None]]:
+        """The arguments of a property, sequence or let, the opening parenthesis taken; their types don't matter."""
+        ports: list[tuple[str, ast.Expr | None]] = []
+        while self.kind not in (")", "eof"):
+            self.accept("local")
+            if self.kind in ("untyped", "property", "sequence", "event"):
+                self.i += 1
+            elif self.starts_type() or (self.kind == "id" and self.ahead() == "id"):
+                self.data_type_named()
+            name = self.identifier("the name of an argument")
+            self.ranges()
+            ports.append((name, self.expression() if self.accept("=") else None))
+            if not self.accept(","):
+                break
+        self.expect(")", "after the arguments")
+        return ports
