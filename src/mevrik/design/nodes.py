@@ -135,6 +135,7 @@ class Call(Expr):
     pos: int = 0
     variants: tuple[tuple[int, Subprogram], ...] = ()
     copy_back: tuple[tuple[LRef, ...] | None, ...] = ()  # where output arguments go, one entry an argument
+    via: Expr | None = None  # the virtual interface whose function it is
 
 
 @dataclass(slots=True)
@@ -222,6 +223,13 @@ class Effect(Expr):
 
     body: list[Stmt]
     a: Expr
+
+
+@dataclass(slots=True)
+class InstanceLink(Expr):
+    """An instance of an interface as the value of a virtual one, by the way to it."""
+
+    path: tuple[str, ...]
 
 
 @dataclass(slots=True)
@@ -421,6 +429,7 @@ class CallTask(Stmt):
     task: Subprogram
     args: tuple[Expr | tuple[LRef, ...] | None, ...]
     copy_back: tuple[tuple[LRef, ...] | None, ...] = ()
+    via: Expr | None = None
 
 
 @dataclass(slots=True)

@@ -39,6 +39,13 @@ class Handle(Vec):
 
 
 @dataclass(frozen=True, slots=True)
+class Link(Vec):
+    """A virtual interface (IEEE 1800-2017 25.9): the number of an instance of the interface `name`, plus one; 0 for null."""
+
+    name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Array:
     """A whole unpacked array of fixed size (IEEE 1800-2017 7.4): what is assigned, handed over and compared at once."""
 

@@ -34,6 +34,7 @@ class Signal:
     packed: tuple[tuple[int, int], ...] = ()
     labels: dict[int, str] | None = None  # names of the values of an enum
     implicit: bool = False
+    via: Expr | None = None  # the virtual interface by which the instance that `target` is in is found
     sample_of: Signal | None = None  # it keeps what that one held before the present moment
 
     @property

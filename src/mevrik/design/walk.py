@@ -18,6 +18,8 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
     match e:
         case n.Ref():
             yield from offsets(e.element)
+            if e.signal.via is not None:
+                yield e.signal.via
         case n.Bits():
             yield e.base
             yield from offsets(e.offset)
@@ -34,6 +36,8 @@ def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
             yield from e.parts
         case n.Call():
             yield from e.args
+            if e.via is not None:
+                yield e.via
             for places in e.copy_back:
                 yield from places or ()
         case n.SysCall():

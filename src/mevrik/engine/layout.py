@@ -181,6 +181,21 @@ class Layout:
     def slot(self, instance: Instance, signal: Signal) -> Slot:
         return self._slot_of[self._root(self.key(instance, signal))]
 
+    def instances_of(self, name: str) -> list[Instance]:
+        return [i for i in self.instances if i.unit.name == name]
+
+    def slots_by_link(self, name: str, signal: Signal) -> list[tuple[Instance, Slot]]:
+        """A signal in each instance of an interface."""
+        assert signal.target is not None
+        wanted = signal.target.name
+        found: list[tuple[Instance, Slot]] = []
+        for instance in self.instances_of(name):
+            own = next((s for s in instance.unit.signals if s.name == wanted), None)
+            if own is None or own.type != signal.type:
+                raise LayoutError(f"'{wanted}' of {instance.path} is used by way of a virtual interface, but is another type there")
+            found.append((instance, self.slot(instance, own)))
+        return found
+
     # ---- merging ----
 
     def _merge(self) -> None:

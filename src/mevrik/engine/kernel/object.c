@@ -30,3 +30,8 @@ u64 k_new_copy(u64 from, u32 site) {
     memcpy(objects[made]->data, objects[from]->data, 8 * (u64)o->words);
     return made;
 }
+/* A virtual interface that is used (25.9). */
+u64 k_link(u64 link) {
+    if (!link) k_stop(ENDED_ERROR, 0, "a virtual interface is used that no interface was assigned to (IEEE 1800-2017 25.9)");
+    return link;
+}

@@ -6,9 +6,10 @@ import struct
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Array, List, Real, Type, width_of
-from mevrik.design.unit import Signal
-from mevrik.engine.lower.function import Function, Val, layout_of
+from mevrik.design.types import Array, Link, List, Real, Type, width_of
+from mevrik.design.unit import Signal, Subprogram
+from mevrik.engine.layout import LayoutError
+from mevrik.engine.lower.function import Function, Storage, Val, layout_of
 from mevrik.engine.lower.system import SystemLowerer
 
 if TYPE_CHECKING:
@@ -23,6 +24,57 @@ class ExpressionLowerer(SystemLowerer):
     def __init__(self, module: ModuleLowerer, f: Function) -> None:
         self.module = module
         self.f = f
+        f.storage_via = self.storage_via
+
+    # ---- virtual interfaces ----
+
+    def storage_via(self, signal: Signal) -> Storage:
+        """Where a signal of the instance lies that a virtual interface stands for."""
+        f = self.f
+        assert signal.via is not None and isinstance(signal.via.type, Link)
+        link = f.op(f"call i64 @k_link(i64 {self.value(signal.via).v})")
+        slots = self.module.layout.slots_by_link(signal.via.type.name, signal)
+        where = [(i, f.op(f"getelementptr i8, ptr %m, i64 {s.offset}"), str(s.number)) for i, s in slots]
+        if not where:
+            return Storage("%m", signal, *layout_of(signal.type)[:2], "0")
+        address, number = where[0][1], where[0][2]
+        for instance, at, slot_number in where[1:]:
+            mine = f.op(f"icmp eq i64 {link}, {instance.number + 1}")
+            address = f.op(f"select i1 {mine}, ptr {at}, ptr {address}")
+            number = f.op(f"select i1 {mine}, i32 {slot_number}, i32 {number}")
+        size, planes, _ = layout_of(signal.type)
+        return Storage(address, signal, size, planes, number)
+
+    def linked(self, via: n.Expr, sub: Subprogram) -> tuple[Subprogram, str]:
+        """The subprogram of the instance that a virtual interface stands for, and the table of that instance."""
+        f = self.f
+        assert isinstance(via.type, Link)
+        link = f.op(f"call i64 @k_link(i64 {self.value(via).v})")
+        found = self.module.layout.instances_of(via.type.name)
+        subs = {next((s for s in i.unit.subprograms if s.path == sub.path), None) for i in found}
+        if len(subs) != 1 or None in subs:
+            raise LayoutError(f"'{sub.name}' is called by way of a virtual interface whose instances have different parameters")
+        (real,) = subs
+        assert real is not None
+        table = f.op(f"getelementptr i8, ptr %m, i64 {found[0].table}")
+        for instance in found[1:]:
+            mine = f.op(f"icmp eq i64 {link}, {instance.number + 1}")
+            other = f.op(f"getelementptr i8, ptr %m, i64 {instance.table}")
+            table = f.op(f"select i1 {mine}, ptr {other}, ptr {table}")
+        return real, table
+
+    def _instancelink(self, e: n.InstanceLink) -> Val:
+        f = self.f
+        layout = self.module.layout
+        made = ""
+        for instance in layout.by_unit[f.unit]:
+            number = str(layout.walk(instance, e.path).number + 1)
+            if not made:
+                made = number
+                continue
+            mine = f.op(f"icmp eq i32 {self.module.instance_number(f)}, {instance.number}")
+            made = f.op(f"select i1 {mine}, i64 {number}, i64 {made}")
+        return Val(made, None, 64)
 
     def run(self, body: list[n.Stmt]) -> None:
         raise NotImplementedError
@@ -296,7 +348,8 @@ class ExpressionLowerer(SystemLowerer):
     def call(self, e: n.Call) -> tuple[str, str | None]:
         """A function call; the result comes back through memory."""
         f = self.f
-        name = self.module.subprogram(e.function)
+        real, inst = (e.function, f.inst()) if e.via is None else self.linked(e.via, e.function)
+        name = self.module.subprogram(real)
         args: list[str] = []
         for port, arg in zip(e.function.ports, e.args, strict=True):
             args.append(self.argument(port, arg))
@@ -311,7 +364,7 @@ class ExpressionLowerer(SystemLowerer):
         if e.variants:
             self._dispatch(e, args, result)
         else:
-            f.emit(f"call void @{name}(ptr %m, ptr {f.inst()}, ptr {result}{extra})")
+            f.emit(f"call void @{name}(ptr %m, ptr {inst}, ptr {result}{extra})")
         for at, port, places in zip(args, e.function.ports, e.copy_back):
             if places is not None:
                 self.take_output(at, port, places)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
@@ -49,6 +50,7 @@ class Function:
     offsets: dict[Signal, int] = field(default_factory=dict)
     stack: dict[Signal, str] = field(default_factory=dict)
     states: list[str] = field(default_factory=list)
+    storage_via: Callable[[Signal], Storage] | None = None  # for signals of virtual interfaces
     lists: list[str] = field(default_factory=list)  # variables on the stack that hold a list
     is_process: bool = True  # has a frame argument %f; otherwise %inst is an argument
     terminated: bool = False
@@ -111,6 +113,9 @@ class Function:
         return self.op(f"load i32, ptr {at}, !invariant.load !0")
 
     def storage(self, signal: Signal) -> Storage:
+        if signal.via is not None:
+            assert self.storage_via is not None
+            return self.storage_via(signal)
         if signal.kind == "local" and signal.target is None:
             return Storage(self.local(signal), signal, plane_bytes(_width(signal)), planes_of(signal), "")
         module = self.module

@@ -12,7 +12,7 @@ from mevrik.engine.layout import Instance, Layout, plane_bytes, planes_of
 from mevrik.engine.lower.commit import apply_function, apply_name, commit_function, commit_name, commit_write, has_apply, has_commit
 from mevrik.engine.lower.function import Function, layout_of
 from mevrik.engine.lower.prelude import prelude
-from mevrik.engine.lower.statements import EDGES, StatementLowerer, simple_sense
+from mevrik.engine.lower.statements import EDGES, StatementLowerer, static_sense
 
 _LATE = ("$strobe", "$monitor", "$fstrobe", "$fmonitor")
 
@@ -114,6 +114,8 @@ class ModuleLowerer:
     def forced(self, unit: Unit, signal: Signal) -> bool:
         if (unit, signal) in self._forced:
             return True
+        if signal.via is not None:
+            return False
         if signal.target is not None:
             return any(self.layout.slot(i, signal).forced for i in self.layout.by_unit[unit])
         return False
@@ -136,7 +138,7 @@ class ModuleLowerer:
             bodies = [*(p.body for p in unit.processes), *(s.body for s in unit.subprograms)]
             for s in (s for body in bodies for s in walk.statements(body) if isinstance(s, n.Schedule)):
                 for part in s.target:
-                    if part.element is None and part.bits is None and part.signal.kind != "local":
+                    if part.element is None and part.bits is None and part.signal.kind != "local" and part.signal.via is None:
                         found.update(self.layout.slot(i, part.signal).number for i in instances)
         return found
 
@@ -380,7 +382,7 @@ class ModuleLowerer:
         body = process.body
         late = any(isinstance(s, n.SysTask) and s.name.rstrip("boh") in _LATE for s in walk.statements(body))
         if process.sense is not None:
-            if all(simple_sense(s) for s in process.sense) and not process.region:
+            if all(static_sense(s) for s in process.sense) and not process.region:
                 return body, True, late
             waiting: list[n.Stmt] = [n.WaitEvent(body[0].site if body else 0, process.sense)]
             inner = [*body, *waiting] if process.kind in ("assign", "always_comb", "link") else [*waiting, *body]

@@ -25,6 +25,11 @@ def simple_sense(sense: n.Sense) -> bool:
     )
 
 
+def static_sense(sense: n.Sense) -> bool:
+    """One whose signal is known before the run."""
+    return simple_sense(sense) and isinstance(sense.expr, n.Ref) and sense.expr.signal.via is None
+
+
 class StatementLowerer(ExpressionLowerer):
     site: int = 0
 
@@ -769,6 +774,9 @@ class StatementLowerer(ExpressionLowerer):
         if not task.suspends:
             self._call_plain(s)
             return
+        table = ""
+        if s.via is not None:
+            task, table = self.linked(s.via, task)
         number, size = self.module.task_frame(task)
         values: list[tuple[Signal, Val | str]] = []
         arrays: list[tuple[Signal, tuple[str, int, int]]] = []
@@ -778,6 +786,8 @@ class StatementLowerer(ExpressionLowerer):
             elif isinstance(arg, n.Expr):
                 values.append((port, self.evaluate(arg)))
         child = f.op(f"call ptr @k_call(i32 {number}, i32 {size}, ptr %f)")
+        if table:
+            f.emit(f"store ptr {table}, ptr {f.op(f'getelementptr i8, ptr {child}, i64 16')}")
         slot = f.reserve(8)
         p = f.op(f"getelementptr i8, ptr %f, i64 {slot}")
         f.emit(f"store ptr {child}, ptr {p}")
@@ -862,7 +872,7 @@ class StatementLowerer(ExpressionLowerer):
 
     def _call_plain(self, s: n.CallTask) -> None:
         f = self.f
-        task = s.task
+        task, inst = (s.task, f.inst()) if s.via is None else self.linked(s.via, s.task)
         name = self.module.subprogram(task)
         args: list[str] = []
         outs: list[tuple[str, Signal, tuple[n.LRef, ...]]] = []
@@ -875,7 +885,7 @@ class StatementLowerer(ExpressionLowerer):
                 outs.append((at, port, places))
             args.append(at)
         extra = "".join(f", ptr {a}" for a in args)
-        f.emit(f"call void @{name}(ptr %m, ptr {f.inst()}, ptr null{extra})")
+        f.emit(f"call void @{name}(ptr %m, ptr {inst}, ptr null{extra})")
         self.site = s.site
         for at, port, places in outs:
             self.take_output(at, port, places)

@@ -70,6 +70,15 @@ class Elaborator:
     def shape_of_signal(self, signal: Signal) -> Shape:
         raise NotImplementedError
 
+    def prototype(self, name: str, pos: int) -> UnitElaborator:
+        raise NotImplementedError
+
+    def through_link(self, link: n.Expr, name: str, pos: int) -> object:
+        raise NotImplementedError
+
+    def link_to(self, e: ast.Expr) -> n.Expr | None:
+        raise NotImplementedError
+
     def from_package(self, signal: Signal, home: UnitElaborator) -> Signal:
         raise NotImplementedError
 

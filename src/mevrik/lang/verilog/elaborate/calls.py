@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH
-from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, List, Real, Text, Type, Vec, width_of
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -56,8 +56,23 @@ class CallElaborator(SelectionElaborator):
             raise self.error(e.pos, f"{name} needs {index + 1} argument{'s' if index else ''}", "arguments")
         return arg
 
+    def link_call(self, e: ast.Call) -> tuple[n.Expr, SubDecl] | None:
+        """The virtual interface and the subprogram of a call through it; None for other calls."""
+        target = e.target
+        if not isinstance(target, ast.Member):
+            return None
+        shape = self.value_shape(target.base)
+        if shape is None or not isinstance(shape.type, Link) or shape.unpacked:
+            return None
+        link = self.build(target.base, shape.type)
+        found = self.through_link(link, target.name, target.pos)
+        return (link, found) if isinstance(found, SubDecl) else None
+
     def called(self, e: ast.Call) -> SubDecl:
         """The function or task that is called, its head elaborated."""
+        through = self.link_call(e)
+        if through is not None:
+            return through[1]
         scope = self.scope.of_call(e.target.name) if isinstance(e.target, ast.Name) else self.scope
         entity, rest = self.resolve(e.target, scope)
         if not isinstance(entity, SubDecl) or rest:
@@ -118,11 +133,12 @@ class CallElaborator(SelectionElaborator):
             variants = self.variants(method) if by_class and obj else ()
         else:
             decl = self.called(e)
+        through = self.link_call(e)
         sub = decl.sub
         t = self.shape_of_call(e).whole
         before, places, after = self.output_places(sub, e)
         values = self.method_arguments(decl, e, len(obj))
-        call = n.Call(t, sub, (*obj, *values), e.pos, variants, places)
+        call = n.Call(t, sub, (*obj, *values), e.pos, variants, places, through[0] if through is not None else None)
         if not after and not before:
             return call
         result = self.local(t, e.pos)  # what a function gives back to a place in an object or list goes there afterwards

@@ -33,6 +33,7 @@ class Context:
     depth: int = 0
     packages: dict[str, ast.Module] = field(default_factory=dict)
     classes: dict[str, ClassInfo] = field(default_factory=dict)
+    prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
 
     def site(self, pos: int, end: int, process: str) -> int:

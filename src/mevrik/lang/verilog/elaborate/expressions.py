@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import Evaluator, NotConstant
-from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, List, Real, Text, Type, Vec
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, Link, List, Real, Text, Type, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.folding import as_const, fold, fold_if_constant, fold_resize, int_of
@@ -163,6 +163,8 @@ class ExpressionElaborator(PatternElaborator):
             return n.Choice(target, self.expr(e.cond), self.for_target(e.then, target, shape), self.for_target(e.other, target, shape))
         if isinstance(target, Text):
             return self.text(e)
+        if isinstance(target, Link):
+            return self.link_value(e, target)
         t = self.shape(e)
         if isinstance(target, Handle):
             return self.handle_value(e, target)
@@ -198,6 +200,15 @@ class ExpressionElaborator(PatternElaborator):
             message = f"an object of class '{given.tree.name}' is no '{wanted.tree.name}'; $cast tries it (8.16)"
             raise self.error(e.pos, message, "class")
         return self.build(e, t)
+
+    def link_value(self, e: ast.Expr, target: Link) -> n.Expr:
+        """A virtual interface: an instance, another virtual one of the same interface, or null."""
+        if isinstance(e, ast.Name) and e.name == "null":
+            return n.Const(target, 0)
+        made = self.link_to(e) or self.expr(e)
+        if made.type != target:
+            raise self.error(e.pos, f"an instance of the interface '{target.name}' is needed here (25.9)", "operand-type")
+        return made
 
     def truth(self, e: ast.Expr) -> n.Expr:
         built = self.expr(e)

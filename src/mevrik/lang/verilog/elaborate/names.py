@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.types import Link
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -197,6 +199,54 @@ class NameElaborator(SamplingElaborator):
 
     def shape_of_signal(self, signal: Signal) -> Shape:
         return self.shapes.get(signal) or Shape(signal.type, signal.packed)
+
+    # ---- virtual interfaces (IEEE 1800-2017 25.9) ----
+
+    def prototype(self, name: str, pos: int) -> UnitElaborator:
+        """The interface, elaborated for what virtual ones can name in it."""
+        made = self.context.prototypes.get(name)
+        if made is None:
+            tree = self.context.modules.get(name)
+            if tree is None or not tree.interface:
+                known = [m.name for m in self.context.modules.values() if m.interface]
+                raise self.error(pos, f"there is no interface '{name}'{nearest(name, known)}", "unknown-name")
+            from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+            made = UnitElaborator(self.context, tree, f"{name} of virtual interfaces", {}, {}, None, None)
+            self.context.prototypes[name] = made
+            made.declare_all()
+        return made
+
+    def through_link(self, link: n.Expr, name: str, pos: int) -> object:
+        """What a virtual interface has by that name: a signal, or a subprogram."""
+        t = link.type
+        assert isinstance(t, Link)
+        home = self.prototype(t.name, pos)
+        found = home.root.names.get(name)
+        if isinstance(found, ClockingName):
+            found = found.event
+        if isinstance(found, Signal):
+            made = replace(found, target=found, via=link, number=-1, sample_of=None)
+            self.shapes[made] = home.shape_of_signal(found)
+            return made
+        if isinstance(found, SubDecl):
+            home.subprogram(found)
+            return found
+        hint = nearest(name, home.root.names)
+        raise self.error(pos, f"the interface '{t.name}' has nothing called '{name}'{hint}", "unknown-name")
+
+    def link_to(self, e: ast.Expr) -> n.Expr | None:
+        """An instance of an interface as a value; None if the expression names none."""
+        if isinstance(e, ast.Member):  # bus.modport
+            outer = self.entity_of(e.base)
+            if isinstance(outer, InstanceName) and outer.elaborator.module.interface and e.name not in outer.elaborator.root.names:
+                e = e.base
+        entity = self.entity_of(e)
+        if isinstance(entity, InstanceName) and entity.elaborator.module.interface:
+            return n.InstanceLink(Link(64, False, False, entity.elaborator.module.name), (entity.name,))
+        if isinstance(entity, InterfacePort):
+            return n.InstanceLink(Link(64, False, False, entity.home.module.name), entity.path)
+        return None
 
     # ---- packages (IEEE 1800-2017 clause 26) ----
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from mevrik.design import nodes as n
-from mevrik.design.types import REAL, Array, EventType, Handle, List, Real, Text, Type, Vec, count_of
+from mevrik.design.types import REAL, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, count_of
 from mevrik.design.unit import Signal
 from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
@@ -153,6 +153,11 @@ class SelectionElaborator(ClassElaborator, Elaborator):
                 new = self._start(step, static)
             else:
                 new = self._property(self.read_selected(s), member, step)
+            for name in ("shape", "base", "signal", "keeper", "value", "element", "bits"):
+                setattr(s, name, getattr(new, name))
+            return
+        if isinstance(s.type, Link) and not s.dims:
+            new = self._start(step, self.through_link(self.read_selected(s), step.name, step.pos))
             for name in ("shape", "base", "signal", "keeper", "value", "element", "bits"):
                 setattr(s, name, getattr(new, name))
             return
@@ -403,7 +408,7 @@ class SelectionElaborator(ClassElaborator, Elaborator):
     def place_type(self, places: tuple[n.LRef, ...]) -> Type:
         if len(places) == 1 and places[0].bits is None and not isinstance(places[0].signal.type, Vec):
             return places[0].signal.type
-        if len(places) == 1 and places[0].bits is None and isinstance(places[0].signal.type, (Text, List, Handle)):
+        if len(places) == 1 and places[0].bits is None and isinstance(places[0].signal.type, (Text, List, Handle, Link)):
             return places[0].signal.type
         four = any(isinstance(p.signal.type, Vec) and p.signal.type.four for p in places)
         return Vec(sum(p.width for p in places), False, four)

@@ -665,7 +665,8 @@ class StatementElaborator(ExpressionElaborator):
                     self.check_procedural(arg, places)
             values.append(value)
             back.append(places)
-        plain: list[n.Stmt] = [n.CallTask(site, sub, tuple(values), tuple(back))]
+        through = self.link_call(call)
+        plain: list[n.Stmt] = [n.CallTask(site, sub, tuple(values), tuple(back), through[0] if through is not None else None)]
         for class_number, other in variants:  # a virtual method: the class of the object decides
             kind = Vec(32, False, False)
             mine = n.Binary(BIT, "==", n.ClassNumber(kind, obj[0], site), n.Const(kind, class_number))

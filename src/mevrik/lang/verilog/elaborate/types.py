@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 from mevrik.design import nodes as n
-from mevrik.design.types import REAL, TEXT, TIME, Array, EventType, Handle, List, Real, Text, Type, Vec, width_of
+from mevrik.design.types import REAL, TEXT, TIME, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -47,7 +47,10 @@ class TypeElaborator(NameElaborator):
             return self._struct(tree)
         if tree.keyword == "string":
             return Shape(TEXT)
-        if tree.keyword in ("void", "chandle", "virtual"):
+        if tree.keyword == "virtual":
+            self.prototype(tree.name, tree.pos)
+            return Shape(Link(64, False, False, tree.name))
+        if tree.keyword in ("void", "chandle"):
             raise self.error(tree.pos, f"the type {tree.keyword} is not supported here yet (IEEE 1800-2017 clause 6)", "unsupported")
         base = _WORDS.get(tree.keyword, Vec(1))
         if not isinstance(base, Vec):

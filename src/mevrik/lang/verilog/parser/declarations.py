@@ -19,7 +19,7 @@ STRENGTHS = {
 class DeclarationParser(ExpressionParser):
     def starts_type(self) -> bool:
         kind = self.kind
-        if kind in TYPE_WORDS or (kind == "type" and self.sv and self.ahead() == "("):
+        if kind in TYPE_WORDS or (kind == "type" and self.sv and self.ahead() == "(") or self.starts_virtual():
             return True
         if kind == "id" and self.ahead() == "::" and self.ahead(2) == "id" and self.ahead(3) in ("id", "["):
             return True
@@ -29,6 +29,23 @@ class DeclarationParser(ExpressionParser):
             return self.ahead() in ("id", "[", "#")
         # a type of a package that is read later: an instance would go on with a parenthesis
         return self.sv and self.ahead() == "id" and self.ahead(2) in (";", "=", ",", ")")
+
+    def starts_virtual(self) -> bool:
+        """Whether a virtual interface is declared here."""
+        if self.kind != "virtual" or not self.sv:
+            return False
+        return self.ahead() == "interface" or (self.ahead() == "id" and self.ahead(2) in ("id", ".", "#"))
+
+    def _virtual_interface(self) -> ast.DataType:
+        """`virtual interface name.modport` (IEEE 1800-2017 25.9)."""
+        pos = self.expect("virtual")
+        self.accept("interface")
+        made = ast.DataType(pos, "virtual", name=self.identifier("the name of an interface"))
+        if self.kind == "#":
+            self.class_arguments()
+        if self.accept("."):
+            self.identifier("the name of a modport")
+        return made
 
     def data_type(self, implicit: bool = True) -> ast.DataType:
         """A data type; an implicit one is just signing and ranges."""
@@ -40,6 +57,8 @@ class DeclarationParser(ExpressionParser):
             return self.struct_type()
         if kind == "type" and self.sv:
             return self._type_of()
+        if kind == "virtual" and self.sv:
+            return self._virtual_interface()
         if kind in TYPE_WORDS:
             self.i += 1
             result = ast.DataType(pos, kind)

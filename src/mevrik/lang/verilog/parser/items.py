@@ -178,6 +178,8 @@ class ItemParser(SpecifyParser):
         qualifiers: set[str] = set()
         pos = self.pos
         while self.kind in ("local", "protected", "static", "virtual", "pure", "extern", "rand", "randc", "const", "automatic"):
+            if self.starts_virtual():
+                break
             qualifiers.add(self.kind)
             self.i += 1
         static, virtual = "static" in qualifiers, "virtual" in qualifiers
