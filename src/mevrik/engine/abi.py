@@ -8,6 +8,8 @@ from pathlib import Path
 
 MESSAGE_SINK = c.CFUNCTYPE(None, c.c_char_p, c.c_uint32, c.c_uint64, c.c_char_p)
 
+DUMP_SINK = c.CFUNCTYPE(None, c.c_uint32, c.c_char_p)
+
 ENDED_QUIET, ENDED_FINISH, ENDED_STOP, ENDED_LIMIT, ENDED_ERROR, ENDED_CANCEL, ENDED_PAUSE = range(7)
 
 
@@ -144,6 +146,9 @@ def library() -> c.CDLL:
     lib.k_process.restype = None
     lib.k_switches.argtypes = [c.c_void_p, c.c_uint32]
     lib.k_switches.restype = None
+    lib.k_dump_sink.argtypes = [DUMP_SINK]
+    lib.k_dump_open.argtypes = [c.c_char_p, c.c_char_p, c.c_void_p, c.c_void_p, c.c_char_p, c.c_uint32]
+    lib.k_dump_switch.argtypes = [c.c_uint32]
     lib.k_sample.argtypes = [c.c_uint32, c.c_uint32]
     lib.k_sample.restype = None
     lib.k_clock.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
@@ -159,6 +164,6 @@ def library() -> c.CDLL:
     lib.record_next.argtypes = [c.POINTER(Block)]
     lib.record_next.restype = c.c_uint32
     lib.record_release.argtypes = [c.POINTER(Block)]
-    for name in ("record_open", "record_close", "record_flush", "record_release", "out_flush", "k_close_files"):
+    for name in ("record_open", "record_close", "record_flush", "record_release", "out_flush", "k_close_files", "k_dump_close", "k_dump_switch", "k_dump_sink"):
         getattr(lib, name).restype = None
     return lib

@@ -10,11 +10,11 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from mevrik.design import nodes as n
-from mevrik.design.types import EventType, Real, Vec
+from mevrik.design.types import EventType, Real, Text, Vec
 from mevrik.design.unit import Design, Process, Signal, Switch, Unit
 
 NET_CODES = {"wand": 1, "triand": 1, "wor": 2, "trior": 2, "tri0": 3, "tri1": 4, "trireg": 5}
-FLAG_NET, FLAG_EVENT, FLAG_REAL, FLAG_FORCIBLE = 1, 2, 4, 8
+FLAG_NET, FLAG_EVENT, FLAG_REAL, FLAG_FORCIBLE, FLAG_TEXT = 1, 2, 4, 8, 32
 FRAME_HEADER = 48
 SCHEDULER_BYTES = 288  # the structure Scheduler of kernel.h
 QUEUE_SPARE = 1 << 15  # branches of forks that may stand in the queue beside the processes
@@ -250,6 +250,8 @@ class Layout:
                 flags |= FLAG_EVENT
             if isinstance(signal.type, Real):
                 flags |= FLAG_REAL
+            if isinstance(signal.type, Text):
+                flags |= FLAG_TEXT
             forced = any(s.forced for _, s in names)
             if forced:
                 flags |= FLAG_FORCIBLE

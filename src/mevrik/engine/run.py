@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from mevrik.design import nodes as n
+from mevrik.design import walk
 from mevrik.design.types import Handle, List, Text
 from mevrik.design.unit import Design
 from mevrik.engine import abi
@@ -87,12 +89,22 @@ class Run:
             self._root = os.path.realpath(self.options.root).encode()
             kernel.root = self._root
         self.simulation.lib.k_seed(self.options.seed)
+        if any(isinstance(s, n.SysTask) and s.name == "$dumpvars" for s in self._statements()):
+            from mevrik.engine.dump import Dump
+
+            self._dump = Dump(self.simulation)
         if self.options.record != "none" and self.options.record_path is not None:
             self._record(self.options.record_path)
 
     prepared: Prepared = field(init=False, repr=False)
+    _dump: object = field(init=False, repr=False, default=None)
     _plus: bytes = field(init=False, repr=False, default=b"")
     _root: bytes = field(init=False, repr=False, default=b"")
+
+    def _statements(self) -> Iterator[n.Stmt]:
+        for unit in self.design.units:
+            for body in (*(p.body for p in unit.processes), *(s.body for s in unit.subprograms)):
+                yield from walk.statements(body)
 
     def _record(self, path: Path) -> None:
         # only here: a run that records nothing should not wait for what storing needs
@@ -136,6 +148,7 @@ class Run:
                 place = self.sources.place(self.design.sites[site].pos)
                 places.append((place.file, place.line, place.text.strip()))
         simulation.lib.k_close_files()
+        simulation.lib.k_dump_close()
         status = 1 if failed or kernel.exit_status else 0
         outcome = Outcome(ENDED.get(code, "pause"), simulation.now, status, text, tuple(places))
         if self.writer is not None:

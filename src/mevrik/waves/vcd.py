@@ -13,7 +13,7 @@ from mevrik.waves.record import NameInfo, RunRecord, ScopeInfo, Trace
 _UNITS = {0: "s", -3: "ms", -6: "us", -9: "ns", -12: "ps", -15: "fs"}
 
 
-def _code(number: int) -> str:
+def code(number: int) -> str:
     """An identifier code of printable characters, '!' to '~' (18.2.1)."""
     out = ""
     number += 1
@@ -23,21 +23,21 @@ def _code(number: int) -> str:
     return out
 
 
-def _timescale(exponent: int) -> str:
+def timescale(exponent: int) -> str:
     base = exponent // 3 * 3
     return f"{10 ** (exponent - base)} {_UNITS[base]}"
 
 
-def _changes(trace: Trace, code: str, order: int) -> Iterator[tuple[int, int, str]]:
+def _changes(trace: Trace, mark: str, order: int) -> Iterator[tuple[int, int, str]]:
     """(time, order, line) for what is left at the end of each moment."""
     width = trace.info.width
     for index in trace.settled:
         i = int(index)
         if trace.info.kind == "real":
-            text = f"r{trace.real(i)!r} {code}\n"
+            text = f"r{trace.real(i)!r} {mark}\n"
         else:
             bits = trace.logic(i).bits()
-            text = f"{bits}{code}\n" if width == 1 else f"b{_shorten(bits)} {code}\n"
+            text = f"{bits}{mark}\n" if width == 1 else f"b{_shorten(bits)} {mark}\n"
         yield int(trace.times[i]), order, text
 
 
@@ -61,9 +61,9 @@ def write_vcd(record: RunRecord, path: Path) -> None:
 
 
 def _write(record: RunRecord, out: TextIO) -> None:
-    out.write(f"$version\n  Mevrik\n$end\n$timescale\n  {_timescale(record.tick_exp)}\n$end\n")
+    out.write(f"$version\n  Mevrik\n$end\n$timescale\n  {timescale(record.tick_exp)}\n$end\n")
     used = sorted({s.number for s in record.signals.values() if s.recorded and s.kind != "event"})
-    codes = {number: _code(index) for index, number in enumerate(used)}
+    codes = {number: code(index) for index, number in enumerate(used)}
     children: dict[int, list[ScopeInfo]] = {}
     for scope in record.scopes.values():
         children.setdefault(scope.parent, []).append(scope)

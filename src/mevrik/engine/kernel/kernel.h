@@ -17,9 +17,9 @@ typedef uint32_t u32;
 typedef uint64_t u64;
 typedef int64_t i64;
 
-enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4, WATCH_SWITCH = 8, WATCH_SAMPLE = 16 };
+enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4, WATCH_SWITCH = 8, WATCH_SAMPLE = 16, WATCH_DUMP = 32 };
 enum { EDGE_ANY = 0, EDGE_POS = 1, EDGE_NEG = 2, EDGE_BOTH = 3 };
-enum { FLAG_NET = 1, FLAG_EVENT = 2, FLAG_REAL = 4, FLAG_FORCIBLE = 8, FLAG_RESOLVED = 16 };
+enum { FLAG_NET = 1, FLAG_EVENT = 2, FLAG_REAL = 4, FLAG_FORCIBLE = 8, FLAG_RESOLVED = 16, FLAG_TEXT = 32 };
 enum { ENDED_QUIET = 0, ENDED_FINISH = 1, ENDED_STOP = 2, ENDED_LIMIT = 3, ENDED_ERROR = 4, ENDED_CANCEL = 5, ENDED_PAUSE = 6 };
 
 typedef struct {            /* 56 bytes, filled from Python */
@@ -145,6 +145,11 @@ void record_change(u32 sig, u32 site);
 void record_flush(void);
 void out_flush(void);
 void out_bytes(int file, const char *data, size_t size);
+void out_file(u32 file, const char *text, size_t size);
+void text_of(const Arg *a, char *buffer, size_t room);
+int file_allowed(const char *path, int writing);
+void dump_changed(u32 sig);
+void dump_moment(void);
 void say(const char *severity, u32 site, const char *text);
 char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *args, u32 count, size_t *size);
 void bits_load(const u8 *at, u32 bytes, u64 *words);

@@ -53,7 +53,7 @@ static void number(Out *o, Bits b, u32 width, int is_signed) {
     add(o, made, size);
     free(made);
 }
-static void text_of(Out *o, u64 t, int quoted) {
+static void add_text(Out *o, u64 t, int quoted) {
     u32 n;
     const char *s = text_bytes(t, &n);
     if (quoted) add(o, "\"", 1);
@@ -65,7 +65,7 @@ static void spell(Out *o, const char **d, Bits b) {
     const char *start = *d;
     char kind = *(*d)++;
     if (kind == 'i' || kind == 'u') { u32 w = count_of(d); number(o, b, w, kind == 'i'); return; }
-    if (kind == 't') { text_of(o, cut(b.val, b.low, 64) & ~cut(b.unk, b.low, 64), 1); return; }
+    if (kind == 't') { add_text(o, cut(b.val, b.low, 64) & ~cut(b.unk, b.low, 64), 1); return; }
     if (kind == 'r') {
         u64 bits = cut(b.val, b.low, 64);
         double x;

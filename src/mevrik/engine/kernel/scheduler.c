@@ -140,6 +140,7 @@ void k_watched(u32 sig, u32 site, u32 was, u32 is) {
     if (watch & WATCH_WAIT) wake_waiting(sig, EDGES[was][is]);
     if (watch & WATCH_SWITCH) switch_control_changed(sig, site);
     if (watch & WATCH_SAMPLE) sample_changed(sig);
+    if (watch & WATCH_DUMP) dump_changed(sig);
 }
 
 void k_changed(u32 sig, u32 site, u32 was, u32 is) {
@@ -158,7 +159,7 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is) {
             }
         S->tail = tail;
     }
-    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH | WATCH_SAMPLE))) k_watched(sig, site, was, is);
+    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH | WATCH_SAMPLE | WATCH_DUMP))) k_watched(sig, site, was, is);
 }
 
 /* Named events; what is said of them holds until time goes on (IEEE 1800-2017 15.5.3). */
@@ -515,6 +516,7 @@ static void postponed(void) {
     for (u64 i = 0; i < strobe_count; i++) K.fns[strobes[i].fn](K.mem, strobes[i].frame);
     strobe_count = 0;
     if (sampled_count) take_samples();
+    dump_moment();
     if (monitor.frame && monitor_on) {
         in_monitor = monitor_fresh ? 2 : 1;
         monitor_fresh = 0;
@@ -624,6 +626,7 @@ u32 k_run(u64 limit) {
     K.ended = ENDED_QUIET;
     if (setjmp(escape)) {
         if (K.ended == ENDED_FINISH || K.ended == ENDED_STOP) {
+            dump_moment();
             update_count = 0;           /* $finish ends the run at once (1364-2005 17.4.1) */
         }
         if (K.ended == ENDED_FINISH && !final_next) run_finals();

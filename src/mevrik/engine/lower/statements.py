@@ -926,7 +926,6 @@ class StatementLowerer(ExpressionLowerer):
         elif base in ("$strobe", "$monitor", "$fstrobe", "$fmonitor"):
             number = self.module.closure(self.f, s)
             self.f.emit(f"call void @k_{base.lstrip('$f') if base != '$fstrobe' else 'strobe'}(i32 {number}, ptr %f)")
-        # the $dump tasks are options of the run, see engine/run.py
 
     def _print(self, s: n.SysTask) -> None:
         f = self.f
@@ -989,7 +988,32 @@ class StatementLowerer(ExpressionLowerer):
     def _sys_fflush(self, s: n.SysTask) -> None:
         self.f.emit(f"call void @k_fflush(i32 {self._file(s)})")
 
-    def _sys_readmem(self, s: n.SysTask, bits: int) -> None:
+    def _sys_dumpfile(self, s: n.SysTask) -> None:
+        self.f.emit(f"call void @k_dump_name(i32 {self.module.instance_number(self.f)}, ptr {self.arg_array(list(s.args))})")
+
+    def _sys_dumpvars(self, s: n.SysTask) -> None:
+        (request,) = s.args
+        assert isinstance(request, n.TextConst)
+        data = self.module.data(request.value + b"\0")
+        self.f.emit(f"call void @k_dump_request(i32 {self.module.instance_number(self.f)}, ptr {data})")
+
+    def _sys_dumpoff(self, s: n.SysTask) -> None:
+        self.f.emit("call void @k_dump_switch(i32 2)")
+
+    def _sys_dumpon(self, s: n.SysTask) -> None:
+        self.f.emit("call void @k_dump_switch(i32 3)")
+
+    def _sys_dumpall(self, s: n.SysTask) -> None:
+        self.f.emit("call void @k_dump_switch(i32 4)")
+
+    def _sys_dumplimit(self, s: n.SysTask) -> None:
+        if s.args and s.args[0] is not None:
+            self.f.emit(f"call void @k_dump_limit(i64 {self.index64(s.args[0])})")
+
+    def _sys_dumpflush(self, s: n.SysTask) -> None:
+        self.f.emit("call void @k_dump_flush()")
+
+    def _sys_memory(self, s: n.SysTask, function: str, bits: int) -> None:
         f = self.f
         place = s.args[1]
         assert isinstance(place, n.SysCall) and isinstance(place.args[0], n.LRef)
@@ -999,14 +1023,20 @@ class StatementLowerer(ExpressionLowerer):
         number = f.storage(signal).number
         array = self.arg_array(rest)
         f.emit(
-            f"call void @k_readmem(i32 {number}, i32 {s.site}, i32 {bits}, ptr {array}, i32 {len(rest)}, i64 {left}, i64 {right})"
+            f"call void @{function}(i32 {number}, i32 {s.site}, i32 {bits}, ptr {array}, i32 {len(rest)}, i64 {left}, i64 {right})"
         )
 
     def _sys_readmemh(self, s: n.SysTask) -> None:
-        self._sys_readmem(s, 4)
+        self._sys_memory(s, "k_readmem", 4)
 
     def _sys_readmemb(self, s: n.SysTask) -> None:
-        self._sys_readmem(s, 1)
+        self._sys_memory(s, "k_readmem", 1)
+
+    def _sys_writememh(self, s: n.SysTask) -> None:
+        self._sys_memory(s, "k_writemem", 4)
+
+    def _sys_writememb(self, s: n.SysTask) -> None:
+        self._sys_memory(s, "k_writemem", 1)
 
 
 def power_of_ten(exponent: int) -> str:

@@ -11,6 +11,10 @@ from mevrik.engine.lower.function import Val
 from mevrik.engine.lower.operands import OperandLowerer
 from mevrik.engine.lower.operators import signed_text
 
+_PLAIN_FILE_CALLS = {"$feof", "$fgetc", "$ungetc", "$rewind", "$fseek", "$ftell"}
+_DISTRIBUTIONS = (
+    "$dist_uniform", "$dist_normal", "$dist_exponential", "$dist_poisson", "$dist_chi_square", "$dist_t", "$dist_erlang",
+)  # fmt: skip
 _MATH_NUMBERS = {name: number for number, name in enumerate(MATH)}
 
 # string operations of the kernel: the type of the result and of the arguments
@@ -161,10 +165,62 @@ class SystemLowerer(OperandLowerer):
             return Val(f.op(f"call i32 @k_value_plus(ptr {self.arg_array(args)}, i32 {number}, i32 0)"), None, 32)
         if name == "$fopen":
             return Val(f.op(f"call i32 @k_fopen(ptr {self.arg_array(args)}, i32 {len(args)}, i32 0)"), None, 32)
-        if name in ("$feof", "$fgetc"):
-            file = self.known(self.resized(self.value(args[0]), 32, False))
-            return Val(f.op(f"call i32 @k_{name[1:]}(i32 {file.v})"), None, 32)
-        raise AssertionError(name)
+        if name in _PLAIN_FILE_CALLS:
+            given = ", ".join(f"i32 {self._word(a)}" for a in args)
+            return Val(f.op(f"call i32 @k_{name[1:]}({given})"), None, 32)
+        if name in _DISTRIBUTIONS:
+            place = next(a for a in e.args if isinstance(a, n.LRef))
+            numbers = [self._word(a) for a in args] + ["0"]
+            seed = f.storage(place.signal).address
+            which = _DISTRIBUTIONS.index(name)
+            return Val(f.op(f"call i32 @k_distribution(i32 {which}, ptr {seed}, i32 {numbers[0]}, i32 {numbers[1]})"), None, 32)
+        if name == "$countbits":
+            return self._count_bits(args, w)
+        return self._reading(e, args)
+
+    def _word(self, e: n.Expr) -> str:
+        return self.known(self.resized(self.value(e), 32, n.vec(e).signed)).v
+
+    def _count_bits(self, args: list[n.Expr], w: int) -> Val:
+        """How many bits have one of the given values (IEEE 1800-2017 20.9)."""
+        f = self.f
+        a = self.value(args[0])
+        unk = a.u or "0"
+        total: Val | None = None
+        self.module.intrinsics.add(f"declare i{a.w} @llvm.ctpop.i{a.w}(i{a.w})")
+        for wanted in {(c.val & 1, c.unk & 1) for c in args[1:] if isinstance(c, n.Const)}:
+            v = a.v if wanted[0] else f.op(f"xor i{a.w} {a.v}, -1")
+            u = unk if wanted[1] else f.op(f"xor i{a.w} {unk}, -1")
+            count = f.op(f"call i{a.w} @llvm.ctpop.i{a.w}(i{a.w} {f.op(f'and i{a.w} {v}, {u}')})")
+            here = self.resized(Val(count, None, a.w), w, False)
+            total = here if total is None else Val(f.op(f"add i{w} {total.v}, {here.v}"), None, w)
+        return total or Val("0", None, w)
+
+    def _reading(self, e: n.SysCall, args: list[n.Expr]) -> Val:
+        """Functions that write what they read into signals."""
+        f, name = self.f, e.name
+        places = [a for a in e.args if isinstance(a, n.LRef)]
+        numbers = [f.storage(p.signal).number for p in places]
+        if name == "$fgets":
+            return Val(f.op(f"call i32 @k_fgets(i32 {numbers[0]}, i32 {self._word(args[0])})"), None, 32)
+        if name == "$ferror":
+            return Val(f.op(f"call i32 @k_ferror(i32 {self._word(args[0])}, i32 {numbers[0]})"), None, 32)
+        if name == "$fread":
+            left, right = places[0].signal.dims[0] if places[0].signal.dims else (0, 0)
+            start = self.index64(args[1]) if len(args) > 1 else str(min(left, right))
+            count = self.index64(args[2]) if len(args) > 2 else "-1"
+            given = f"i32 {numbers[0]}, i32 {self._word(args[0])}, i64 {left}, i64 {right}, i64 {start}, i64 {count}"
+            return Val(f.op(f"call i32 @k_fread({given})"), None, 32)
+        table = f.alloca(4 * max(len(numbers), 1))
+        for k, number in enumerate(numbers):
+            f.emit(f"store i32 {number}, ptr {f.op(f'getelementptr i8, ptr {table}, i64 {4 * k}')}")
+        rest = f"ptr {table}, i32 {len(numbers)}, i32 {f.unit.unit_exp}"
+        if name == "$sscanf":
+            texts = self.arg_array(args)
+            second = f.op(f"getelementptr i8, ptr {texts}, i64 32")
+            return Val(f.op(f"call i32 @k_sscanf(ptr {texts}, ptr {second}, {rest})"), None, 32)
+        assert name == "$fscanf"
+        return Val(f.op(f"call i32 @k_fscanf(i32 {self._word(args[0])}, ptr {self.arg_array(args[1:])}, {rest})"), None, 32)
 
     # ---- arguments of system tasks ----
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
@@ -27,6 +27,13 @@ from mevrik.lang.verilog.elaborate.scope import (
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+
+@dataclass(frozen=True, slots=True)
+class UnitRoot:
+    """A module above, by the way to it."""
+
+    path: tuple[str, ...]
 
 
 class NameElaborator(SamplingElaborator):
@@ -73,6 +80,37 @@ class NameElaborator(SamplingElaborator):
             return None
         found = self.quietly(lambda: self.resolve(e, self.scope))
         return found[0] if found is not None and not found[1] else None
+
+    def hierarchical_path(self, e: ast.Expr) -> str:
+        """Where a scope or signal is: "/path" from the top, else from the instance that this unit is."""
+        entity, rest = self.resolve_scope(e)
+        if rest:
+            raise self.error(e.pos, f"{self.words(e)} is no scope or signal (18.1.2)", "operand-type")
+        match entity:
+            case Signal(path=path, target=target) if target is not None:
+                return "|".join((*path, target.name))
+            case Signal(name=name):
+                return name
+            case InstanceName(name=name):
+                return name
+            case UnitRoot(path=path):
+                return "|".join(path)
+            case Scope(prefix=prefix):
+                return prefix.rstrip(".")
+            case BlockName(scope=scope) if scope is not None:
+                return scope.prefix.rstrip(".")
+        raise self.error(e.pos, f"{self.words(e)} is no scope or signal (18.1.2)", "operand-type")
+
+    def resolve_scope(self, e: ast.Expr) -> tuple[object, list[ast.Expr]]:
+        """As `resolve`, for what may be the name of a module above."""
+        if isinstance(e, ast.Name) and self.scope.find(e.name) is None:
+            above: UnitElaborator | None = self.itself
+            path: tuple[str, ...] = ()
+            while above is not None:
+                if above.module.name == e.name:
+                    return UnitRoot(path), []
+                above, path = above.parent, (*path, "^")
+        return self.resolve(e, self.scope)
 
     def _descend(
         self, entity: object, name: str, steps: list[ast.Expr], path: tuple[str, ...], home: UnitElaborator

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
-from mevrik.design.types import BIT, Array, EventType, List, Real, Text, Type, Vec
+from mevrik.design.types import BIT, TEXT, Array, EventType, List, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -28,7 +28,7 @@ DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for 
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
 TASKS = {
     *DISPLAY, *FILE_DISPLAY, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
-    "$readmemh", "$readmemb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
+    "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
     "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit",
 }  # fmt: skip
 
@@ -687,11 +687,11 @@ class StatementElaborator(ExpressionElaborator):
             hint = nearest(name, TASKS)
             raise self.error(call.pos, f"the system task {name} is not supported{hint}", "unsupported")
         site = self.site(s)
-        if name in ("$readmemh", "$readmemb"):
+        if name.startswith("$dump"):
+            return [self._dump(call, name, site)]
+        if name in ("$readmemh", "$readmemb", "$writememh", "$writememb"):
             return [self._readmem(call, name, site)]
         args: list[n.Expr | None] = []
-        if name == "$dumpvars":
-            return [n.SysTask(site, name, (), self.scope.prefix)]
         if name == "$printtimescale":
             return [n.SysTask(site, name, (), self.scope.prefix)]
         if name in DISPLAY | FILE_DISPLAY or name in ("$info", "$warning", "$error", "$fatal"):
@@ -699,6 +699,21 @@ class StatementElaborator(ExpressionElaborator):
         else:
             args = [None if arg is None else self.expr(arg) for arg in call.args]
         return [n.SysTask(site, name, tuple(args), self.scope.prefix)]
+
+    def _dump(self, call: ast.Call, name: str, site: int) -> n.Stmt:
+        """The $dump tasks (18.1). What $dumpvars names is handed on as text: "/path" from the top, else from this instance."""
+        if name != "$dumpvars":
+            args = tuple(self.expr(a) for a in call.args if a is not None)
+            return n.SysTask(site, name, args, self.scope.prefix)
+        level = self.constant_int(self.argument(call, 0), "the number of levels") if call.args else 0
+        lines = ["vars", str(level)]
+        for arg in call.args[1:]:
+            if arg is not None:
+                lines.append(self.hierarchical_path(arg))
+        return n.SysTask(site, name, (n.TextConst(TEXT, "\n".join(lines).encode()),), self.scope.prefix)
+
+    def hierarchical_path(self, e: ast.Expr) -> str:
+        raise NotImplementedError
 
     def _readmem(self, call: ast.Call, name: str, site: int) -> n.Stmt:
         file = self.expr(self.argument(call, 0))
