@@ -406,7 +406,7 @@ class CallElaborator(SelectionElaborator):
                 return found[0].shape
         if isinstance(target, ast.DataType):
             return self.resolve_type(target)
-        t = self.vector_type(self.shape(e.operand), e)
+        t = self.vector_type(self.shape(e.operand), e.operand)
         return Shape(Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four))
 
     def build_cast(self, e: ast.Cast) -> n.Expr:

@@ -24,14 +24,6 @@ _NAMES = LIST_VALUES | LIST_STEPS | {"index"}
 WIDE = Vec(64, True, False)
 
 
-def special_dim(dims: list[ast.Range]) -> int:
-    """Where the first dimension stands that makes a list: `[$]`, `[]`, `[*]` or `[type]`; -1 if none does."""
-    for k, r in enumerate(dims):
-        if isinstance(r.left, ast.Name) and r.left.name in ("$", "[]", "*"):
-            return k
-    return -1
-
-
 class ListElaborator(TextElaborator):
     dollar: list[n.Expr]  # the lists whose index is being built, for `$`
     shapes: dict[Signal, Shape]
@@ -44,12 +36,10 @@ class ListElaborator(TextElaborator):
 
     def shape_with_dims(self, shape: Shape, dims: list[ast.Range]) -> Shape:
         """A shape with the unpacked dimensions that a declaration adds to its type."""
-        at = special_dim(dims)
+        if not dims:
+            return shape
+        at = next((k for k, r in enumerate(dims) if _is_open(r) or self._key_type(r) is not None), -1)
         if at < 0:
-            at = next((k for k, r in enumerate(dims) if self._key_type(r) is not None), -1)
-        if at < 0:
-            if not dims:
-                return shape
             fixed = tuple(self.range(r) for r in dims)
             return _with(shape, fixed + shape.unpacked)
         inner = self.shape_with_dims(shape, dims[at + 1 :])
@@ -393,6 +383,11 @@ class ListElaborator(TextElaborator):
 
 def _with(shape: Shape, unpacked: tuple[tuple[int, int], ...]) -> Shape:
     return replace(shape, unpacked=unpacked)
+
+
+def _is_open(r: ast.Range) -> bool:
+    """`[$]`, `[]` or `[*]`."""
+    return r.key is None and isinstance(r.left, ast.Name) and r.left.name in ("$", "[]", "*")
 
 
 def _element(shape: Shape) -> Type:

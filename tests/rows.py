@@ -1,0 +1,24 @@
+"""Many small checks in one run: each row is a clause, statements, and the line that the clause requires them to print."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from tests.conftest import Done
+
+Row = tuple[str, str, str]
+
+
+def check_rows(simulate: Callable[..., Done], rows: Sequence[Row], around: str = "", suffix: str = ".sv", outside: str = "") -> None:
+    """Run all rows as blocks of one initial procedure; `around` are declarations of the module, `outside` stand before it."""
+    blocks = "\n".join(f"  begin : row{k}\n    {body}\n  end" for k, (_, body, _) in enumerate(rows))
+    done = simulate(f"{outside}\nmodule tb;\n{around}\ninitial begin\n{blocks}\n  $finish(0);\nend\nendmodule", suffix=suffix)
+    assert done.status == 0, done.err
+    found = done.out.splitlines()
+    wrong = [
+        f"{clause}\n    {body}\n    wanted {line!r}\n    found  {got!r}"
+        for (clause, body, line), got in zip(rows, [*found, *["(nothing)"] * len(rows)])
+        if line != got
+    ]
+    assert not wrong, "\n".join(wrong)
+    assert len(found) == len(rows), found[len(rows) :]

@@ -1,0 +1,128 @@
+"""Arrays, queues, associative arrays and their methods: IEEE 1800-2017 clause 7, each row by hand from its clause."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from tests.conftest import Done
+from tests.rows import Row, check_rows
+
+Run = Callable[..., Done]
+
+FIXED: list[Row] = [
+    ("7.4.2 the first range is the one selected first", "int a [2][3]; a[1][2] = 7; $display(\"%0d %0d\", a[1][2], $size(a, 1));", "7 2"),
+    ("7.4.5 an element of a packed array", "logic [1:0][7:0] p; p = 16'hab12; $display(\"%h %h\", p[1], p[0]);", "ab 12"),
+    ("7.4.5 a bit of an element", "logic [1:0][7:0] p; p = 16'hab12; p[1][0] = 0; $display(\"%h\", p);", "aa12"),
+    ("7.4.6 reading outside of a two-state array gives 0", "bit [7:0] a [4]; int i = 9; a[0] = 5; $display(\"%0d\", a[i]);", "0"),
+    ("7.4.6 reading outside of a four-state array gives x", "logic [3:0] a [4]; int i = 9; $display(\"%b\", a[i]);", "xxxx"),
+    ("7.4.6 writing outside has no effect", "int a [2]; int i = 5; a = '{1, 2}; a[i] = 9; $display(\"%p\", a);", "'{1, 2}"),
+    ("7.6 arrays are assigned as a whole", "int a [3], b [3]; a = '{1, 2, 3}; b = a; a[0] = 9; $display(\"%0d %0d\", b[0], b[2]);", "1 3"),
+    ("7.6 element by element from the left, whatever the ranges", "int a [0:2], b [2:0]; a = '{1, 2, 3}; b = a; $display(\"%0d %0d\", b[2], b[0]);", "1 3"),
+    ("7.6 a row of a larger array", "int m [2][2], r [2]; m = '{'{1, 2}, '{3, 4}}; r = m[1]; $display(\"%0d %0d\", r[0], r[1]);", "3 4"),
+    ("7.4.5 a slice of the elements", "int a [5], b [2]; a = '{1, 2, 3, 4, 5}; b = a[1:2]; $display(\"%p\", b);", "'{2, 3}"),
+    ("7.4.5 a slice from a variable place", "int a [5], b [2], k; a = '{1, 2, 3, 4, 5}; k = 3; b = a[k +: 2]; $display(\"%p\", b);", "'{4, 5}"),
+    ("7.4.5 a slice as a target", "int a [4]; a = '{default: 0}; a[2:3] = '{7, 8}; $display(\"%p\", a);", "'{0, 0, 7, 8}"),
+    ("10.9.1 default fills what is not named", "int a [4]; a = '{1: 5, default: 9}; $display(\"%p\", a);", "'{9, 5, 9, 9}"),
+    ("10.9.1 a replicated pattern", "int a [4]; a = '{2{3, 4}}; $display(\"%p\", a);", "'{3, 4, 3, 4}"),
+    ("11.2.2 arrays compare as wholes", "int a [2], b [2]; a = '{1, 2}; b = '{1, 2}; $display(\"%b%b\", a == b, a != b);", "10"),
+    ("12.7.3 foreach over two dimensions", "int s; int a [2][2]; a = '{'{1, 2}, '{3, 4}}; foreach (a[i, j]) s += a[i][j] * (i + 1); $display(\"%0d\", s);", "17"),
+    ("20.7 the bounds of a dimension", "logic [7:4] a [3:1]; $display(\"%0d %0d %0d %0d\", $left(a), $low(a), $size(a, 2), $bits(a));", "3 1 4 12"),
+    ("7.12.3 sum of a fixed array", "int a [3]; a = '{4, 5, 6}; $display(\"%0d\", a.sum());", "15"),
+    ("7.12.2 sort orders a fixed array in place", "int a [4]; a = '{3, 1, 4, 2}; a.sort(); $display(\"%p\", a);", "'{1, 2, 3, 4}"),
+    ("7.12.2 reverse", "byte a [3]; a = '{1, 2, 3}; a.reverse(); $display(\"%p\", a);", "'{3, 2, 1}"),
+]
+
+QUEUES: list[Row] = [
+    ("7.10.2 push and pop at both ends", "int q [$]; q.push_back(2); q.push_front(1); q.push_back(3); $display(\"%0d %0d %0d\", q.pop_front(), q.pop_back(), q.size());", "1 3 1"),
+    ("7.10.2.2 insert before an index", "int q [$]; q = '{1, 3}; q.insert(1, 2); $display(\"%p\", q);", "'{1, 2, 3}"),
+    ("7.10.2.3 delete one, delete all", "int q [$]; q = '{1, 2, 3}; q.delete(1); $write(\"%p \", q); q.delete(); $display(\"%0d\", q.size());", "'{1, 3} 0"),
+    ("7.10.1 $ is the last index", "int q [$]; q = '{4, 5, 6}; $display(\"%0d %0d\", q[$], q[$-1]);", "6 5"),
+    ("7.10.1 a slice is a queue", "int q [$], r [$]; q = '{1, 2, 3, 4}; r = q[1:2]; $display(\"%p\", r);", "'{2, 3}"),
+    ("7.10.1 a slice that is upside down is empty", "int q [$], r [$]; q = '{1, 2, 3}; r = q[2:1]; $display(\"%0d\", r.size());", "0"),
+    ("7.10.4 joining queues and elements", "int q [$]; q = '{2, 3}; q = {1, q, 4}; $display(\"%p\", q);", "'{1, 2, 3, 4}"),
+    ("7.10.1 writing behind the last element appends", "int q [$]; q = '{1}; q[1] = 2; q[9] = 5; $display(\"%p\", q);", "'{1, 2}"),
+    ("7.10.5 a bounded queue loses what is too much", "int q [$:1]; q.push_back(1); q.push_back(2); q.push_back(3); $display(\"%p\", q);", "'{1, 2}"),
+    ("7.10.1 an empty queue reads as nothing", "int q [$]; logic [3:0] r [$]; $display(\"%0d %b\", q[0], r[0]);", "0 xxxx"),
+    ("7.5.1 new keeps the elements it is given", "int d []; d = new[2]; d[1] = 5; d = new[3](d); $display(\"%p\", d);", "'{0, 5, 0}"),
+    ("7.5.3 delete empties a dynamic array", "int d []; d = new[4]; d.delete(); $display(\"%0d\", d.size());", "0"),
+    ("7.6 a dynamic array takes the size of what is assigned", "int d []; int a [3]; a = '{7, 8, 9}; d = a; $display(\"%0d %0d\", d.size(), d[2]);", "3 9"),
+    ("7.4 arrays of arrays of different sizes", "int d [][]; d = new[2]; d[0] = '{1}; d[1] = '{2, 3}; $display(\"%p\", d);", "'{'{1}, '{2, 3}}"),
+    ("7.10 a copy is a queue of its own", "int q [$], r [$]; q = '{1}; r = q; r.push_back(2); $display(\"%0d %0d\", q.size(), r.size());", "1 2"),
+    ("7.10 queues of queues are copied with what is in them", "int q [$][$], r [$][$]; q.push_back('{1}); r = q; r[0].push_back(2); $display(\"%p %p\", q, r);", "'{'{1}} '{'{1, 2}}"),
+    ("7.10 a queue of strings", "string q [$]; q = {\"a\", \"b\"}; q.push_back(\"c\"); $display(\"%s%s%0d\", q[0], q[$], q.size());", "ac3"),
+    ("7.10 a queue of reals", "real q [$]; q = '{1.5, 2.25}; $display(\"%0.2f\", q.sum());", "3.75"),
+    ("7.4 a fixed array of queues", "int f [2][$]; f[1].push_back(4); $display(\"%0d %0d\", f[0].size(), f[1][0]);", "0 4"),
+]
+
+LOCATORS: list[Row] = [
+    ("7.12.1 find", "int q [$], r [$]; q = '{1, 5, 2, 6}; r = q.find with (item > 2); $display(\"%p\", r);", "'{5, 6}"),
+    ("7.12.1 find_index", "int q [$], r [$]; q = '{1, 5, 2, 6}; r = q.find_index with (item > 2); $display(\"%p\", r);", "'{1, 3}"),
+    ("7.12.1 find_first and find_last", "int q [$], a [$], b [$]; q = '{1, 5, 2, 6}; a = q.find_first with (item > 1); b = q.find_last with (item < 6); $display(\"%0d %0d\", a[0], b[0]);", "5 2"),
+    ("7.12.1 an iterator with a name", "int q [$], r [$]; q = '{3, 4}; r = q.find_last_index(x) with (x == 3); $display(\"%p\", r);", "'{0}"),
+    ("7.12.1 min and max give queues", "int q [$], r [$]; q = '{3, 1, 2}; r = q.max; $display(\"%p %p\", q.min(), r);", "'{1} '{3}"),
+    ("7.12.1 min by an expression", "int q [$], r [$]; q = '{-4, 1, 3}; r = q.min with (item * item); $display(\"%p\", r);", "'{1}"),
+    ("7.12.1 unique keeps one of each value", "int q [$], r [$]; q = '{1, 2, 1, 3, 2}; r = q.unique(); $display(\"%0d\", r.size());", "3"),
+    ("7.12.1 unique_index", "int q [$], r [$]; q = '{4, 4, 5}; r = q.unique_index(); $display(\"%0d\", r.size());", "2"),
+    ("7.12.3 sum with an expression has its width", "byte b [$]; b = '{100, 100}; $display(\"%0d %0d\", b.sum(), b.sum with (int'(item)));", "-56 200"),
+    ("7.12.3 product, and, or, xor", "byte b [$]; b = '{6, 3}; $display(\"%0d %0d %0d %0d\", b.product(), b.and(), b.or(), b.xor());", "18 2 7 5"),
+    ("7.12.4 item.index", "int q [$], r [$]; q = '{0, 9, 2}; r = q.find with (item == item.index); $display(\"%p\", r);", "'{0, 2}"),
+    ("7.12.2 rsort", "int q [$]; q = '{2, 9, 4}; q.rsort(); $display(\"%p\", q);", "'{9, 4, 2}"),
+    ("7.12.2 sort by a key", "string q [$]; q = {\"ccc\", \"a\", \"bb\"}; q.sort with (item.len()); $display(\"%s%s%s\", q[0], q[1], q[2]);", "abbccc"),
+    ("7.12.3 how many hold", "int q [$]; q = '{1, 2, 3, 4}; $display(\"%0d\", q.sum with (int'(item % 2 == 0)));", "2"),
+]
+
+KEYED: list[Row] = [
+    ("7.8.2 keys that are strings, in their order", "int m [string]; m[\"b\"] = 2; m[\"a\"] = 1; foreach (m[k]) $write(\"%s=%0d \", k, m[k]); $display;", "a=1 b=2 "),
+    ("7.9.1 num and size", "int m [int]; m[5] = 1; m[-5] = 2; $display(\"%0d %0d\", m.num(), m.size());", "2 2"),
+    ("7.9.3 exists", "int m [int]; m[5] = 1; $display(\"%0d%0d\", m.exists(5), m.exists(6));", "10"),
+    ("7.9.2 delete", "int m [int]; m[5] = 1; m[6] = 2; m.delete(5); $display(\"%0d %0d\", m.num(), m[6]);", "1 2"),
+    ("7.9.4 first, next", "int m [int], k; m[30] = 1; m[-7] = 2; void'(m.first(k)); $write(\"%0d \", k); void'(m.next(k)); $display(\"%0d %0d\", k, m.next(k));", "-7 30 0"),
+    ("7.9.5 last, prev", "int m [byte], n; byte k; m[1] = 1; m[9] = 2; n = m.last(k); $write(\"%0d \", k); n = m.prev(k); $display(\"%0d\", k);", "9 1"),
+    ("7.8.6 reading a key that is not there makes no entry", "int m [int], x; x = m[3]; $display(\"%0d %0d\", x, m.num());", "0 0"),
+    ("7.9.11 a default value", "int m [string]; m = '{\"x\": 4, default: -1}; $display(\"%0d %0d %0d\", m[\"x\"], m[\"y\"], m.num());", "4 -1 1"),
+    ("7.8.6 counting with ++", "int m [string]; m[\"k\"]++; m[\"k\"]++; $display(\"%0d\", m[\"k\"]);", "2"),
+    ("7.8.4 unsigned keys", "int m [bit [7:0]]; m[200] = 1; m[3] = 2; foreach (m[k]) $write(\"%0d \", k); $display;", "3 200 "),
+    ("7.8 an associative array of queues", "int m [string][$]; m[\"a\"].push_back(1); m[\"a\"].push_back(2); $display(\"%0d %0d\", m[\"a\"].size(), m.exists(\"b\"));", "2 0"),
+    ("7.8.1 any index", "int m [*]; m[7] = 3; $display(\"%0d %0d\", m[7], m.num());", "3 1"),
+    ("7.9.9 a copy has its own entries", "int m [int], c [int]; m[1] = 1; c = m; c[2] = 2; $display(\"%0d %0d\", m.num(), c.num());", "1 2"),
+    ("7.12.3 sum of the values", "int m [string]; m[\"a\"] = 3; m[\"b\"] = 4; $display(\"%0d\", m.sum());", "7"),
+]
+
+STRUCTURES: list[Row] = [
+    ("7.2 a structure holds what it is given", "struct {string who; int n;} s; s = '{\"a\", 3}; $display(\"%s%0d\", s.who, s.n);", "a3"),
+    ("7.2.2 members by name and default", "struct {int a; int b; int c;} s; s = '{b: 2, default: 9}; $display(\"%0d%0d%0d\", s.a, s.b, s.c);", "929"),
+    ("10.9.2 values by the type of the member", "struct {int a; string s; int b;} s; s = '{int: 1, string: \"x\"}; $display(\"%0d%s%0d\", s.a, s.s, s.b);", "1x1"),
+    ("7.2.1 a packed structure is a number", "struct packed {logic [3:0] a; logic [3:0] b;} s; s = 8'h4c; s.a += 1; $display(\"%h %h\", s, s.b);", "5c c"),
+    ("7.2.1 a bit of a member", "struct packed {logic [3:0] a; logic [3:0] b;} s; s = 8'h00; s.b[3] = 1; $display(\"%b\", s);", "00001000"),
+    ("7.2 a structure in a structure", "struct {struct {int x; int y;} at; string n;} s; s = '{'{1, 2}, \"p\"}; s.at.y = 5; $display(\"%0d%0d%s\", s.at.x, s.at.y, s.n);", "15p"),
+    ("7.2 an array in a structure", "struct {int v [3]; int n;} s; s.v = '{1, 2, 3}; s.n = 4; s.v[1] = 7; $display(\"%0d%0d%0d\", s.v[0], s.v[1], s.n);", "174"),
+    ("7.2 an array of structures", "struct {string n; int k;} a [2]; a[1].n = \"z\"; a[1].k = 3; a[0] = a[1]; $display(\"%s%0d\", a[0].n, a[0].k);", "z3"),
+    ("7.2 a queue of structures, changed in place", "struct {int a; int b;} q [$]; q.push_back('{1, 2}); q[0].b = 9; $display(\"%0d%0d\", q[0].a, q[0].b);", "19"),
+    ("7.2 a structure with a queue is copied with it", "struct {int q [$]; int n;} s, t; s.q.push_back(1); t = s; t.q.push_back(2); $display(\"%0d%0d\", s.q.size(), t.q.size());", "12"),
+    ("7.3.1 a packed union", "union packed {logic [7:0] b; logic [1:0][3:0] n;} u; u.b = 8'h3e; $display(\"%h%h\", u.n[1], u.n[0]);", "3e"),
+    ("6.8 two-state members begin at 0, others at x", "struct {int n; logic l;} s; $display(\"%0d%b\", s.n, s.l);", "0x"),
+    ("11.2.2 structures compare by their members", "struct {int a; int b;} s, t; s = '{1, 2}; t = '{1, 2}; $write(\"%b\", s == t); t.b = 3; $display(\"%b\", s == t);", "10"),
+    ("7.2 a real member", "struct {real r; int n;} s; s = '{2.5, 1}; s.r = s.r * 2; $display(\"%0.1f\", s.r);", "5.0"),
+    ("10.9 a pattern with its type before it", "typedef struct {int a; int b;} two_t; int n; n = two_t'{3, 4}.b; $display(\"%0d\", n);", "4"),
+    ("21.2.1.7 %p names the members", "struct {string n; int k;} s; s = '{\"q\", 2}; $display(\"%p\", s);", "'{n:\"q\", k:2}"),
+]
+
+
+def test_fixed_arrays(simulate: Run) -> None:
+    check_rows(simulate, FIXED)
+
+
+def test_queues_and_dynamic_arrays(simulate: Run) -> None:
+    check_rows(simulate, QUEUES)
+
+
+def test_locator_methods(simulate: Run) -> None:
+    check_rows(simulate, LOCATORS)
+
+
+def test_associative_arrays(simulate: Run) -> None:
+    check_rows(simulate, KEYED)
+
+
+def test_structures_and_unions(simulate: Run) -> None:
+    check_rows(simulate, STRUCTURES)

@@ -1,0 +1,69 @@
+"""Functions, tasks and statements: IEEE 1800-2017 clauses 12 and 13, each row by hand from its clause."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from tests.conftest import Done
+from tests.rows import Row, check_rows
+
+Run = Callable[..., Done]
+
+AROUND = """
+  typedef int three_t [3];
+  typedef struct { string name; int n; } item_t;
+  int calls;
+  function automatic int fact(int n); return n < 2 ? 1 : n * fact(n - 1); endfunction
+  function automatic int scaled(int x, int by = 2, int plus = 1); return x * by + plus; endfunction
+  function automatic void swap(ref int a, ref int b); int t = a; a = b; b = t; endfunction
+  function automatic int split(input int x, output int high, output int low); high = x / 10; low = x % 10; return high + low; endfunction
+  function automatic three_t upto(int n); foreach (upto[i]) upto[i] = n + i; endfunction
+  function automatic int total(input int v [3]); total = 0; foreach (v[i]) total += v[i]; endfunction
+  function automatic int longest(string v []); longest = 0; foreach (v[i]) if (v[i].len() > longest) longest = v[i].len(); endfunction
+  function automatic item_t named(string s, int n = 1); named.name = s; named.n = n; endfunction
+  function automatic void grow(ref int q [$], input int x); q.push_back(x); endfunction
+  function automatic int first_even(int v [3]); foreach (v[i]) if (v[i] % 2 == 0) return i; return -1; endfunction
+  function int counted(); static int n = 10; n++; return n; endfunction
+  function automatic int fresh(); int n = 10; n++; return n; endfunction
+  function void note(); calls++; endfunction
+  task automatic later(input int d, output int t); #d t = $time; endtask
+  task automatic fill(output int v [3]); v = '{7, 8, 9}; endtask
+  function automatic string join_all(string v [$], string by = ","); foreach (v[i]) join_all = i ? {join_all, by, v[i]} : v[i]; endfunction
+"""
+
+ROWS: list[Row] = [
+    ("13.4.2 recursion", '$display("%0d", fact(5));', "120"),
+    ("13.5.3 default arguments", '$display("%0d %0d %0d", scaled(5), scaled(5, 3), scaled(5, , 7));', "11 16 17"),
+    ("13.5.4 arguments by name", '$display("%0d", scaled(.plus(0), .x(4)));', "8"),
+    ("13.5.2 references", 'int a, b; a = 1; b = 2; swap(a, b); $display("%0d %0d", a, b);', "2 1"),
+    ("13.5.2 references to elements", 'int v [2]; v = \'{3, 4}; swap(v[0], v[1]); $display("%p", v);', "'{4, 3}"),
+    ("13.4 outputs of a function", 'int h, l, s; s = split(47, h, l); $display("%0d %0d %0d", s, h, l);', "11 4 7"),
+    ("13.4 outputs into a structure", 'struct {int h; int l;} p; void\'(split(83, p.h, p.l)); $display("%0d %0d", p.h, p.l);', "8 3"),
+    ("13.4 an array as a result", 'three_t v; v = upto(4); $display("%p %0d", v, upto(7)[2]);', "'{4, 5, 6} 9"),
+    ("13.5.1 an array as an argument is a copy", 'int v [3]; v = \'{1, 2, 3}; $display("%0d", total(v));', "6"),
+    ("13.5 a pattern as an argument", "$display(\"%0d\", total('{10, 20, 30}));", "60"),
+    ("13.5 a dynamic array of strings", 'string v []; v = \'{"a", "abcd", "ab"}; $display("%0d", longest(v));', "4"),
+    ("13.4 a structure as a result", 'item_t i; i = named("q"); $display("%s%0d %0d", i.name, i.n, named("z", 5).n);', "q1 5"),
+    ("13.5.2 a queue that grows by reference", 'int q [$]; grow(q, 4); grow(q, 5); $display("%p", q);', "'{4, 5}"),
+    ("12.8 return leaves loops", '$display("%0d %0d", first_even(\'{1, 3, 4}), first_even(\'{1, 3, 5}));', "2 -1"),
+    ("13.4.2 static variables stay, automatic ones don't", 'void\'(counted()); void\'(fresh()); $display("%0d %0d", counted(), fresh());', "12 11"),
+    ("13.4.1 void functions, and values that are dropped", 'note(); note(); void\'(fact(3)); $display("%0d", calls);', "2"),
+    ("13.3 a task with time", 'int t; later(5, t); $display("%0d", t);', "5"),
+    ("13.5 an array as the output of a task", 'int v [3]; fill(v); $display("%p", v);', "'{7, 8, 9}"),
+    ("13.5 a queue as an argument", 'string q [$]; q = {"a", "b"}; $display("%s %s", join_all(q), join_all(q, "+"));', "a,b a+b"),
+    ("12.4.1 else belongs to the nearest if", 'int a, b; a = 1; b = 0; if (a) if (b) $display("1"); else $display("2");', "2"),
+    ("12.5.3 unique and priority", 'int a; a = 2; unique case (a) 1: $display("one"); 2: $display("two"); endcase', "two"),
+    ("12.5.4 case inside", 'int a; a = 7; case (a) inside 1, 3: $display("a"); [5:9]: $display("b"); default: $display("c"); endcase', "b"),
+    ("12.7.1 several variables of a loop", 'for (int i = 0, j = 8; i < j; i++, j -= 2) $write("%0d%0d ", i, j); $display;', "08 16 24 "),
+    ("12.7.2 repeat", 'int n; repeat (3) n += 2; $display("%0d", n);', "6"),
+    ("12.7.5 do-while runs at least once", 'int n; n = 9; do n++; while (n < 5); $display("%0d", n);', "10"),
+    ("12.8 break and continue", 'int s; for (int i = 0; i < 9; i++) begin if (i == 2) continue; if (i == 5) break; s += i; end $display("%0d", s);', "8"),
+    ("9.3.1 a variable of a block begins anew each time", 'for (int i = 0; i < 2; i++) begin automatic int n = 5; n += i; $write("%0d ", n); end $display;', "5 6 "),
+    ("12.7.3 foreach leaves out a dimension", 'int m [2][3]; int n; foreach (m[i, ]) n++; $display("%0d", n);', "2"),
+    ("13.4.3 a constant function makes a constant", "localparam int F = fact(4); $display(\"%0d\", F);", "24"),
+    ("13.4.3 an array from a constant function", "localparam three_t T = upto(3); int k; k = 1; $display(\"%0d %0d\", T[2], T[k]);", "5 4"),
+]
+
+
+def test_subprograms_and_statements(simulate: Run) -> None:
+    check_rows(simulate, ROWS, AROUND)
