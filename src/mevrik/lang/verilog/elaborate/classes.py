@@ -104,7 +104,9 @@ def specialised(
             if kind is not None:
                 shape = elab.resolve_type(kind)
             elif p.default_type is not None:
+                kept, home.scope = home.scope, bound  # it may name a parameter before it
                 shape = home.resolve_type(p.default_type)
+                home.scope = kept
             else:
                 raise elab.error(pos, f"the class '{tree.name}' needs a type for '{p.name}'", "parameter")
             bound.names[p.name] = TypeName(p.name, shape)
@@ -114,7 +116,9 @@ def specialised(
             source = value if value is not None and not isinstance(value, ast.DataType) else declared.init
             if source is None:
                 raise elab.error(pos, f"the class '{tree.name}' needs a value for '{p.name}'", "parameter")
+            kept, home.scope = home.scope, home.scope if source is value and elab is home else bound
             constant = (elab if source is value else home).constant(source, f"the parameter '{p.name}'")
+            home.scope = kept
             bound.names[p.name] = Param(p.name, constant, p.pos)
             words.append(str(constant))
     key = ",".join(words)
@@ -361,7 +365,7 @@ def constructor_start(elab: UnitElaborator, info: ClassInfo, tree: ast.Function)
     for made in info.fields.values():
         site = elab.context.site(made.pos, made.pos + len(made.name), elab.process_name)
         if made.init is not None:
-            target = ast.Name(made.pos, made.name)
+            target = ast.Member(made.pos, ast.Name(made.pos, "this"), made.name)  # an argument of `new` may have its name
             found += elab.statement(ast.Assign(made.pos, target, made.init, False))
             continue
         value = start_value(made.shape)

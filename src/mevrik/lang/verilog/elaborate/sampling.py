@@ -50,6 +50,8 @@ class SamplingElaborator(StatementElaborator):
 
     def shadow(self, signal: Signal) -> Signal:
         """A hidden signal that the kernel keeps at the value from before each moment."""
+        if signal.sample_of is not None:
+            return signal
         made = self.shadows.get(signal)
         if made is None:
             name = f"{self.scope.prefix}{signal.name}.sampled"

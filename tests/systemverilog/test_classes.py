@@ -1,0 +1,122 @@
+"""Classes: IEEE 1800-2017 clause 8, each row by hand from its clause."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from tests.conftest import Done
+from tests.rows import Row, check_rows
+
+Run = Callable[..., Done]
+
+CLASSES = """
+class Gate;
+  static int made = 0;
+  const int number;
+  string name;
+  int levels [2];
+  bit [7:0] flags;
+  int log [$];
+  Gate upstream;
+  function new(string name = "gate", int level = 3);
+    this.name = name; made++; number = made; levels = '{level, level + 1};
+  endfunction
+  function int total(); return levels.sum(); endfunction
+  virtual function string kind(); return "plain"; endfunction
+  function string words(); return {name, ":", kind()}; endfunction
+  static function int count(); return made; endfunction
+  task wait_and_log(int d); #d log.push_back($time); endtask
+  function Gate self(); return this; endfunction
+endclass
+class SluiceGate extends Gate;
+  int width = 5;
+  function new(string name, int width); super.new(name, 10); this.width = width; endfunction
+  virtual function string kind(); return {"sluice of ", super.kind()}; endfunction
+  function int total(); return super.total() + width; endfunction
+endclass
+class MitreGate extends SluiceGate;
+  function new(); super.new("mitre", 9); endfunction
+  function string kind(); return "mitre"; endfunction
+endclass
+virtual class Sensor;
+  pure virtual function int read();
+  function int doubled(); return 2 * read(); endfunction
+endclass
+class Depth extends Sensor;
+  local int cm;
+  function new(int cm); this.cm = cm; endfunction
+  function int read(); return cm; endfunction
+endclass
+class Pair #(type A = int, type B = A, int WEIGHT = 1);
+  A first; B second;
+  function new(A a, B b); first = a; second = b; endfunction
+  function int weight(); return WEIGHT; endfunction
+  static function Pair #(A, B, WEIGHT) of(A a, B b); of = new(a, b); endfunction
+endclass
+class Node; int value; Node next; endclass
+class Chain;
+  Node head; int size;
+  function void add(int v); Node n = new; n.value = v; n.next = head; head = n; size++; endfunction
+  function int sum(); for (Node n = head; n != null; n = n.next) sum += n.value; endfunction
+endclass
+class Holder; typedef enum {IDLE, BUSY} state_e; localparam int DEPTH = 6; state_e state = BUSY; Pair #(string) pair; endclass
+"""
+
+AROUND = "Gate g, h; SluiceGate s; MitreGate m; Depth d; Sensor sensor; Chain c; Holder k; Gate all [$]; Pair #(string, int, 4) p;"
+
+ROWS: list[Row] = [
+    ("8.4 a handle starts at null", '$display("%b", g == null);', "1"),
+    ("8.7 new with defaults", 'g = new; $display("%s %0d %0d", g.name, g.total(), g.number);', "gate 7 1"),
+    ("8.7 new with arguments by name", 'h = new(.level(1)); $display("%s %p", h.name, h.levels);', "gate '{1, 2}"),
+    ("8.9 static properties and methods", '$display("%0d %0d %0d", Gate::made, Gate::count(), g.made);', "2 2 2"),
+    ("8.5 an element of a property", 'g.levels[1] = 20; g.levels[0]++; $display("%0d", g.total());', "24"),
+    ("8.5 bits of a property", "g.flags = '0; g.flags[7:6] = 2'b10; g.flags[0] = 1; $display(\"%b\", g.flags);", "10000001"),
+    ("8.4 assigning a handle makes another name, no copy", 'h = g; h.name = "same"; $display("%s", g.name);', "same"),
+    ("8.12 a shallow copy", 'h = new g; h.name = "copy"; h.levels[0] = 0; $display("%s %s %0d", g.name, h.name, g.levels[0]);', "same copy 4"),
+    ("8.13 inherited properties and methods", 's = new("east", 7); $display("%0d %0d %s", s.total(), s.width, s.name);', "28 7 east"),
+    ("8.20 a virtual method by way of a handle of the base", 'g = s; $display("%s", g.words());', "east:sluice of plain"),
+    ("8.14 a method that is not virtual goes by the handle", '$display("%0d %0d", g.total(), s.total());', "21 28"),
+    ("8.20 virtual once, virtual below", 'm = new; g = m; $display("%s %s", g.kind(), m.words());', "mitre mitre:mitre"),
+    ("8.21 what a virtual class leaves open", 'd = new(40); sensor = d; $display("%0d %0d", sensor.read(), sensor.doubled());', "40 80"),
+    ("8.16 $cast down", 'SluiceGate t; $display("%0d", $cast(t, g));', "1"),
+    ("8.16 $cast of another class fails", 'SluiceGate t; g = new; $display("%0d%b", $cast(t, g), t == null);', "01"),
+    ("8.25 parameters of a class", 'p = new("a", 3); $display("%s%0d %0d", p.first, p.second, p.weight());', "a3 4"),
+    ("8.25 a default that is another parameter", 'Pair #(byte) q; q = new(300, 200); $display("%0d %0d", q.first, q.second);', "44 -56"),
+    ("8.25.1 a static method by the class and its parameters", 'p = Pair#(string, int, 4)::of("z", 8); $display("%s%0d", p.first, p.second);', "z8"),
+    ("8.4 objects that point to objects", 'c = new; c.add(3); c.add(4); c.add(5); $display("%0d %0d %0d", c.sum(), c.size, c.head.next.value);', "12 3 4"),
+    ("8.11 this as a value", '$display("%b %s", g.self() == g, g.self().self().name);', "1 gate"),
+    ("8.23 types and constants of a class", 'k = new; $display("%0d %s %0d", Holder::DEPTH, k.state.name(), k.state == Holder::BUSY);', "6 BUSY 1"),
+    ("8.4 a property that is an object of a parametrised class", 'k.pair = new("x", "y"); $display("%s", {k.pair.first, k.pair.second});', "xy"),
+    ("7.10 a queue of handles", "all.push_back(s); all.push_back(m); foreach (all[i]) $write(\"%s \", all[i].kind()); $display;", "sluice of plain mitre "),
+    ("7.12.1 a locator over handles", 'Gate r [$]; r = all.find(x) with (x.name == "mitre"); $display("%0d %s", r.size(), r[0].kind());', "1 mitre"),
+    ("8.6 a task of an object takes time", 'g.wait_and_log(5); g.wait_and_log(2); $display("%0d", g.log[1] - g.log[0]);', "2"),
+    ("8.4 comparing handles", 'h = g; $write("%b", h == g); h = new; $display("%b%b", h == g, h != null);', "101"),
+    ("7.8 handles under keys", 'Gate by_name [string]; by_name["e"] = s; $display("%0d %s", by_name["e"].total(), by_name["e"].name);', "21 east"),
+]
+
+
+def test_objects(simulate: Run) -> None:
+    check_rows(simulate, ROWS, AROUND, outside=CLASSES)
+
+
+def test_a_null_handle_is_named(simulate: Run) -> None:
+    """8.4: using a handle that holds no object ends the run with the statement."""
+    done = simulate("class A; int n; endclass\nmodule tb; A a; initial begin\n  a.n = 1;\nend endmodule", suffix=".sv")
+    assert done.status == 1
+    assert "null" in done.err and ":3" in done.err
+
+
+def test_what_can_not_be_made(simulate: Run) -> None:
+    """8.21: an object of a virtual class can't be made."""
+    done = simulate("virtual class A; endclass\nmodule tb; A a;\ninitial a = new; endmodule", suffix=".sv")
+    assert done.status == 2 and "virtual" in done.err and ":3:" in done.err
+
+
+def test_later_clauses_are_named(simulate: Run) -> None:
+    """Constrained random values and coverage are named, with their clause, at their place; nothing else is complained of."""
+    done = simulate(
+        "class A;\n  rand int n;\n  constraint c { n > 0; }\n  int m;\nendclass\nmodule tb; A a; initial begin a = new; a.m = 1; end endmodule", suffix=".sv"
+    )
+    assert done.status == 2
+    errors = [line for line in done.err.splitlines() if ": error:" in line]
+    assert len(errors) == 2 and ":2:" in errors[0] and "18.4" in errors[0] and ":3:" in errors[1] and "18.5" in errors[1]

@@ -1,0 +1,143 @@
+"""Processes, interfaces, clocking blocks, programs and assertions: IEEE 1800-2017 clauses 9, 14 to 16, 23 to 25."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from tests.conftest import Done
+
+Run = Callable[..., Done]
+CLOCK = "logic clk = 0; always #5 clk = ~clk; "
+
+
+def lines(simulate: Run, text: str, *args: object) -> list[str]:
+    done = simulate(text, *args, suffix=".sv")
+    assert done.status == 0, done.err
+    return done.out.splitlines()
+
+
+def test_fork_families(simulate: Run) -> None:
+    """9.3.2: join_any goes on at 2, join_none at once; wait fork waits for the last branch at 4; disable fork ends the rest."""
+    text = """module tb; initial begin
+      fork #4 $display("a %0t", $time); #2 $display("b %0t", $time); join_any $display("any %0t", $time);
+      fork #1 $display("c %0t", $time); join_none $display("none %0t", $time); wait fork; $display("all %0t", $time);
+      fork #3 $display("never"); #1 $display("d %0t", $time); join_any disable fork; #5 $display("end %0t", $time); end endmodule"""
+    assert lines(simulate, text) == ["b 2", "any 2", "none 2", "c 3", "a 4", "all 4", "d 5", "end 10"]
+
+
+def test_process_handles(simulate: Run) -> None:
+    """9.7: status, kill and await."""
+    text = """module tb; process p, q; initial begin
+      fork begin p = process::self(); #10 $display("killed?"); end begin q = process::self(); #3; end join_none
+      #1 $display("%s", p.status().name()); p.kill(); q.await(); $display("%0t %s %s", $time, p.status().name(), q.status().name()); end endmodule"""
+    assert lines(simulate, text) == ["WAITING", "3 KILLED FINISHED"]
+
+
+def test_mailbox_and_semaphore(simulate: Run) -> None:
+    """15.3, 15.4: a bounded mailbox makes the third put wait for the first get at 10; a semaphore serves one at a time."""
+    text = """module tb; mailbox #(int) m = new(2); semaphore s = new(1); initial begin
+      fork begin for (int i = 0; i < 3; i++) begin m.put(i); $display("put %0d %0t", i, $time); end end
+      begin int v; #10; repeat (3) begin m.get(v); $display("got %0d", v); end end join
+      fork begin s.get(); #5 s.put(); end begin #1 s.get(); $display("mine %0t", $time); end join
+      $display("%0d %0d", m.try_put(9), s.try_get(3)); end endmodule"""
+    assert lines(simulate, text) == ["put 0 0", "put 1 0", "got 0", "got 1", "put 2 10", "got 2", "mine 15", "1 0"]
+
+
+def test_events(simulate: Run) -> None:
+    """15.5.3: triggered holds until time goes on, so a wait that comes later in the same moment is not too late."""
+    text = """module tb; event e; initial begin -> e; end initial begin #0 wait (e.triggered); $display("seen %0t", $time); #1 $display("%b", e.triggered); end endmodule"""
+    assert lines(simulate, text) == ["seen 0", "0"]
+
+
+def test_an_interface_with_modports_and_tasks(simulate: Run) -> None:
+    """25.3 to 25.7: both sides see the same signals; a task of the interface is called through the port."""
+    text = """interface bus(input logic clk); logic [7:0] d; logic v = 0; modport src(output d, v, input clk, import put); modport dst(input d, v, clk);
+      task put(input [7:0] x); @(posedge clk); d <= x; v <= 1; @(posedge clk); v <= 0; endtask endinterface
+    module source(bus.src b); initial begin b.put(8'h41); b.put(8'h42); end endmodule
+    module sink(bus.dst b); always @(posedge b.clk) if (b.v) $display("%c at %0t", b.d, $time); endmodule
+    module tb; """ + CLOCK + """bus i(clk); source s(i); sink k(.b(i)); initial #60 $finish(0); endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["A at 15", "B at 35"]
+
+
+def test_virtual_interfaces(simulate: Run) -> None:
+    """25.9: an object reaches the signals and tasks of the interface that it was given; each has its own."""
+    text = """interface lamp; logic on = 0; function automatic string state(); return on ? "on" : "off"; endfunction
+      task automatic blink(int n); repeat (n) begin #1 on = 1; #1 on = 0; end endtask endinterface
+    class Keeper; virtual lamp l; function new(virtual lamp l); this.l = l; endfunction
+      task run(); l.blink(2); l.on = 1; @(negedge l.on) $display("dark %0t", $time); endtask endclass
+    module tb; lamp a(), b(); Keeper k; virtual lamp w; initial begin k = new(b); w = a; fork k.run(); join_none
+      #5 $display("%s %s", a.state(), w.state()); w.on = 1; $display("%s %b", a.state(), b.on); b.on <= 0; #1; end endmodule"""
+    assert lines(simulate, text) == ["off off", "on 1", "dark 5"]
+
+
+def test_a_clocking_block(simulate: Run) -> None:
+    """14.3, 14.13, 14.16: inputs hold what was there before the edge; outputs follow it by their skew; ## counts its events."""
+    text = "module tb; " + CLOCK + """logic [3:0] q = 0, d; always @(posedge clk) q <= q + 1;
+      default clocking cb @(posedge clk); input q; output #2 d; endclocking
+      always @(d) $display("d %0d at %0t", d, $time);
+      initial begin ##2 $display("q %0d sampled %0d", q, cb.q); cb.d <= 7; ##1 $display("q %0d sampled %0d", q, cb.q);
+      cb.d <= ##2 9; #1 $display("on at %0t", $time); #30 $finish(0); end endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["q 2 sampled 1", "d 7 at 17", "q 3 sampled 2", "on at 26", "d 9 at 47"]
+
+
+def test_a_program_runs_after_the_design(simulate: Run) -> None:
+    """24.3: a program that wakes at an edge sees what the design made of it; the run ends with its last procedure."""
+    text = """program check(input logic clk, input logic [3:0] q); initial begin repeat (2) @(posedge clk); $display("%0d", q); end endprogram
+    module tb; """ + CLOCK + """logic [3:0] q = 0; always_ff @(posedge clk) q <= q + 1; check c(.*);
+      always @(posedge clk) $display("edge sees %0d", q); endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["edge sees 0", "edge sees 1", "2"]
+
+
+def test_bind(simulate: Run) -> None:
+    """23.11: what is bound sees the names inside its target, in every instance."""
+    text = """module stage(input [3:0] a, output [3:0] y); wire [3:0] inner = a + 1; assign y = inner; endmodule
+    module watch(input [3:0] v); initial #1 $display("%m %0d", v); endmodule bind stage watch w(.v(inner));
+    module tb; wire [3:0] x, y; stage s(4'd2, x), t(x, y); endmodule"""
+    assert sorted(lines(simulate, text)) == ["tb.s.w 3", "tb.t.w 4"]
+
+
+REQUESTS = "module tb; " + CLOCK + """logic req = 0, ack = 0, rst = 0;
+  initial begin #20 req = 1; #10 req = 0; #10 ack = 1; #10 ack = 0; #10 req = 1; #20 req = 0; #30 $finish(0); end """  # fmt: skip
+# sampled at the edges 5, 15, 25 …: req at 25, 65 and 75; ack at 45
+
+
+def test_implication_with_a_range_of_delays(simulate: Run) -> None:
+    """16.12.7: the request of 25 is answered at 45, within two ticks; those of 65 and 75 are not, which shows at 85 and 95."""
+    text = REQUESTS + 'a: assert property (@(posedge clk) req |-> ##[1:2] ack) else $display("late %0t", $time); endmodule'
+    assert lines(simulate, text) == ["late 85", "late 95"]
+
+
+def test_the_next_tick_and_named_properties(simulate: Run) -> None:
+    """16.8, 16.12: |=> starts a tick later; arguments are put into the named sequence and property."""
+    text = REQUESTS + """sequence pulse(x); x ##1 !x; endsequence property answered(n); @(posedge clk) pulse(req) |=> ##n ack; endproperty
+      assert property (answered(0)) else $display("none %0t", $time); endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["none 95"]
+
+
+def test_sampled_value_functions(simulate: Run) -> None:
+    """16.9.3: $rose at 25 and 65, $fell at 35 and 85; $past is the value a tick ago."""
+    text = REQUESTS + """always @(posedge clk) begin if ($rose(req)) $display("rose %0t", $time); if ($fell(req)) $display("fell %0t %b", $time, $past(req)); end
+      cover property (@(posedge clk) $stable(req) && req) $display("held %0t", $time); endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["rose 25", "fell 35 1", "rose 65", "held 75", "fell 85 1"]
+
+
+def test_repetition_disable_and_not(simulate: Run) -> None:
+    """16.9.2: req[*2] matches at 75; 16.12.2: 'not' fails where the sequence matches; 16.12: 'disable iff' drops attempts."""
+    text = REQUESTS + """assert property (@(posedge clk) not req[*2]) else $display("twice %0t", $time);
+      assert property (@(posedge clk) disable iff (rst) req[->3] |-> 0) else $display("third %0t", $time);
+      assert property (@(posedge clk) disable iff (1) req |-> 0) else $display("off");
+      assert property (@(posedge clk) (!ack throughout req ##2 1) |-> 0) else $display("quiet %0t", $time); endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["twice 75", "third 75", "third 75", "third 75", "quiet 85", "quiet 95"]
+
+
+def test_the_pass_action(simulate: Run) -> None:
+    """16.14.1: the pass action runs for each attempt that succeeds, one that held in vain too."""
+    text = "module tb; " + CLOCK + """int n; assert property (@(posedge clk) 1'b1) n++; assert property (@(posedge clk) 0 |-> 0) n += 10;
+      initial #32 begin $display("%0d", n); $finish(0); end endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["33"]
+
+
+def test_properties_that_are_not_supported_are_named(simulate: Run) -> None:
+    """16.12: an operator that is missing is named with its clause, the rest of the file is still looked at."""
+    done = simulate("module tb; logic clk, a;\nassert property (@(posedge clk) a until a);\ninitial b = 1;\nendmodule", suffix=".sv")
+    assert done.status == 2 and ":2:" in done.err and "until" in done.err and "16.12" in done.err
