@@ -34,6 +34,8 @@ class Signal:
     packed: tuple[tuple[int, int], ...] = ()
     labels: dict[int, str] | None = None  # names of the values of an enum
     implicit: bool = False
+    charge: int = 2  # strength of what a trireg keeps: small 1, medium 2, large 4 (IEEE 1364-2005 4.4.1)
+    decay: Expr | None = None  # after so many ticks it is lost (4.4.2)
     via: Expr | None = None  # the virtual interface by which the instance that `target` is in is found
     sample_of: Signal | None = None  # it keeps what that one held before the present moment
 

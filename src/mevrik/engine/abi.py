@@ -149,6 +149,8 @@ def library() -> c.CDLL:
     lib.k_dump_sink.argtypes = [DUMP_SINK]
     lib.k_dump_open.argtypes = [c.c_char_p, c.c_char_p, c.c_void_p, c.c_void_p, c.c_char_p, c.c_uint32]
     lib.k_dump_switch.argtypes = [c.c_uint32]
+    lib.k_decay.argtypes = [c.c_uint32, c.c_uint64]
+    lib.k_decay.restype = None
     lib.k_sample.argtypes = [c.c_uint32, c.c_uint32]
     lib.k_sample.restype = None
     lib.k_clock.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]

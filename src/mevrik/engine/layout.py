@@ -252,6 +252,8 @@ class Layout:
                 flags |= FLAG_REAL
             if isinstance(signal.type, Text):
                 flags |= FLAG_TEXT
+            if net == 5:
+                flags |= max((s.charge for _, s in names if s.net == "trireg"), default=2) << 8
             forced = any(s.forced for _, s in names)
             if forced:
                 flags |= FLAG_FORCIBLE

@@ -246,8 +246,15 @@ class Simulation:
                     source = self.layout.slot(instance, signal.sample_of)
                     self.lib.k_sample(source.number, self.layout.slot(instance, signal).number)
 
+    def _start_decays(self) -> None:
+        for slot in self.layout.slots:
+            decay = next((s.decay for _, s in slot.names if s.decay is not None), None)
+            if isinstance(decay, n.Const) and decay.val:
+                self.lib.k_decay(slot.number, decay.val)
+
     def _start_processes(self) -> None:
         self._start_samples()
+        self._start_decays()
         for number, (instance, process, frame) in enumerate(self.frames):
             static = process in self.code.static
             start = 2 if process.kind == "final" else int(not static or process.kind in ("assign", "link", "always_comb"))

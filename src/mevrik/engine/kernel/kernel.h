@@ -129,6 +129,8 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is);
 void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
 void k_drive(u32 driver, u32 site, const u64 *val, const u64 *unk);
 void k_resolve(u32 sig, u32 site);
+void push_decay(u32 sig, u32 generation, u64 ticks);
+void charge_lost(u32 sig, u32 generation);
 void switch_control_changed(u32 sig, u32 site);
 int switch_resolve(u32 sig, u32 site);
 i64 k_text_compare(u64 a, u64 b, u32 fold);

@@ -20,7 +20,7 @@ static u32 find(const u8 *rows, u32 count, u32 n, const u32 *now, const u32 *bef
 }
 
 /* Inputs are packed with the first one highest. Level-sensitive rows go before edge-sensitive ones (8.8); what no row names is x.
- * Inputs that changed together are taken one after the other. Gives value and unknown in bits 0 and 1. */
+ * Of inputs that changed together each one's edge is looked at, with the others as they are now. Gives value and unknown in bits 0 and 1. */
 u32 k_lookup(const u8 *rows, u32 count, u32 n, u32 sequential, u64 now_v, u64 now_u, u64 before_v, u64 before_u, u32 state_v, u32 state_u) {
     u32 now[64], before[64], state = state_u ? 4 : state_v ? 2 : 1, out;
     for (u32 i = 0; i < n; i++) {
@@ -31,13 +31,10 @@ u32 k_lookup(const u8 *rows, u32 count, u32 n, u32 sequential, u64 now_v, u64 no
         out = find(rows, count, n, now, before, ~0u, 7, 0);
         return out == OUT_0 ? 0 : out == OUT_1 ? 1 : 3;
     }
-    u32 step[64];
-    memcpy(step, before, sizeof step);
     for (u32 i = 0; i < n; i++) {
         if (now[i] == before[i]) continue;
-        step[i] = now[i];
-        out = find(rows, count, n, step, before, i, state, 0);
-        if (out == ~0u) out = find(rows, count, n, step, before, i, state, 1);
+        out = find(rows, count, n, now, before, i, state, 0);
+        if (out == ~0u) out = find(rows, count, n, now, before, i, state, 1);
         if (out != OUT_KEEP) state = out == OUT_0 ? 1 : out == OUT_1 ? 2 : 4;
     }
     return state == 1 ? 0 : state == 2 ? 1 : 3;

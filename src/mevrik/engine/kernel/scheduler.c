@@ -9,7 +9,7 @@ static jmp_buf escape;
 typedef struct { u32 sig, site; u64 val, unk; } Update;      /* a whole signal of up to 64 bits; sig ~0: `val` is a Part * */
 typedef struct { u32 sig, site, elem, width; i64 low; u64 planes[]; } Part;
 typedef struct { u64 time, order; u32 kind, a; u64 b; } Event;
-enum { EV_WAKE, EV_UPDATE, EV_DRIVER };
+enum { EV_WAKE, EV_UPDATE, EV_DRIVER, EV_DECAY };
 typedef struct { u32 fn; Frame *frame; } Late;
 
 static Scheduler *S;
@@ -297,6 +297,9 @@ static void driver_due(u32 number, u32 generation) {
     bits_load(next, d->bytes, v); bits_load(next + d->bytes, d->bytes, u);
     k_drive(number, d->site, v, u);
 }
+
+/* A charge that nothing drives is lost after some time (IEEE 1364-2005 4.4.2). */
+void push_decay(u32 sig, u32 generation, u64 ticks) { push_event(K.now + ticks, EV_DECAY, sig, generation); }
 
 /* ---- processes ---- */
 
@@ -660,6 +663,8 @@ u32 k_run(u64 limit) {
                 if (K.procs[e.a].generation == (u32)e.b && !(K.procs[e.a].state & DEAD)) schedule(e.a);
             } else if (e.kind == EV_DRIVER) {
                 driver_due(e.a, (u32)e.b);
+            } else if (e.kind == EV_DECAY) {
+                charge_lost(e.a, (u32)e.b);
             } else {
                 Update *u = new_update();
                 u->sig = ~0u; u->val = e.b;

@@ -332,7 +332,34 @@ void switch_control_changed(u32 sig, u32 site) {
         if (switches[i].control == sig) switch_resolve(switches[i].a, site);
 }
 
+/* ---- charge of trireg nets (4.4) ---- */
+
+typedef struct { u64 ticks; u32 generation, undriven; } Charge;
+static Charge *charges;
+void k_decay(u32 sig, u64 ticks) {
+    if (!charges) charges = calloc(K.sig_count + 1, sizeof *charges);
+    charges[sig].ticks = ticks;
+}
+static int undriven(const Sig *s, u32 bit) { Range r = resolve_bit(s, bit); return r.low == 0 && r.high == 0; }
+/* Begins to count when the last driver lets go of a bit. */
+static void watch_charge(u32 sig) {
+    const Sig *s = &K.sigs[sig];
+    u32 count = 0;
+    for (u32 bit = 0; bit < s->width; bit++) count += undriven(s, bit);
+    if (count == charges[sig].undriven) return;
+    if (count > charges[sig].undriven) push_decay(sig, ++charges[sig].generation, charges[sig].ticks);
+    else charges[sig].generation++;
+    charges[sig].undriven = count;
+}
+void charge_lost(u32 sig, u32 generation) {
+    const Sig *s = &K.sigs[sig];
+    if (charges[sig].generation != generation) return;
+    u64 ones[1] = {1};
+    for (u32 bit = 0; bit < s->width; bit++) if (undriven(s, bit)) k_write(sig, 0, 0, bit, 1, ones, ones);
+}
+
 void k_resolve(u32 sig, u32 site) {
+    if (charges && charges[sig].ticks) watch_charge(sig);
     if (switch_resolve(sig, site)) return;
     const Sig *s = &K.sigs[sig];
     u32 words = words_of(s->width);
@@ -353,6 +380,11 @@ void strength_text(u32 sig, u32 bit, char *out) {
     else {
         const u8 *p = K.mem + s->offset;
         r = bit_range(p[bit / 8] >> bit % 8 & 1, s->planes > 1 ? p[s->bytes + bit / 8] >> bit % 8 & 1 : 0, 6, 6);
+    }
+    if (r.low == 0 && r.high == 0 && s->net == 5) {          /* the charge of a trireg */
+        const u8 *p = K.mem + s->offset;
+        u32 charge = s->flags >> 8 & 7;
+        r = bit_range(p[bit / 8] >> bit % 8 & 1, p[s->bytes + bit / 8] >> bit % 8 & 1, charge, charge);
     }
     if (r.low == 0 && r.high == 0) { memcpy(out, "HiZ", 4); return; }
     if (r.low == r.high) { snprintf(out, 24, "%s%c", NAMES[r.low < 0 ? -r.low : r.low], r.low < 0 ? '0' : '1'); return; }

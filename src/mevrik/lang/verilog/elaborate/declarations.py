@@ -38,6 +38,7 @@ class DeclarationElaborator(TypeElaborator):
     coming: set[str]
     inner_ports: set[int]  # signals that ports stand for in part
     subs: list[SubDecl]
+    delayed_nets: dict[Signal, Signal]  # a net with a delay of its own, and what stands before it
     clockings: list[ClockingName]
     default_clocking: ClockingName | None
     default_disable: ast.Expr | None
@@ -339,6 +340,10 @@ class DeclarationElaborator(TypeElaborator):
                 made = old
             else:
                 made = self.signal(scope, d.name, shape, d.dims, "net", d.pos, item.kind)
+            if item.kind == "trireg":
+                self._charge(made, item)
+            elif item.delay is not None and d.init is None:
+                self._net_delay(made, item.delay, scope)
             if item.kind in ("supply0", "supply1"):
                 width = shape.type.width if isinstance(shape.type, Vec) else 1
                 bits = (1 << width) - 1 if item.kind == "supply1" else 0
@@ -350,6 +355,24 @@ class DeclarationElaborator(TypeElaborator):
             if d.init is not None:
                 assign = ast.ContinuousAssign(d.pos, ast.Name(d.pos, d.name), d.init, item.delay, item.strength)
                 self.deferred.append((scope, assign))
+
+    def _charge(self, made: Signal, item: ast.NetDecl) -> None:
+        """Strength and decay of a charge; the decay is the third delay (IEEE 1364-2005 4.4)."""
+        made.charge = {"small": 1, "large": 4}.get(item.strength[0] if item.strength is not None else "", 2)
+        if item.delay is not None and len(item.delay.values) > 2:
+            made.decay = self.ticks(item.delay.values[2])
+
+    def _net_delay(self, made: Signal, delay: ast.Delay, scope: Scope) -> None:
+        """`wire #5 w;`: what drives the net reaches it later (6.1.3). The drivers go to a hidden net before it."""
+        driven = Signal(f"{made.name}.driven", made.type, "net", made.pos, made.net, made.left, made.right, made.dims, ranged=made.ranged)
+        driven.packed, driven.implicit = made.packed, True
+        self.shapes[driven] = self.shape_of_signal(made)
+        self.unit.signals.append(driven)
+        self.delayed_nets[made] = driven
+        width = made.type.width if isinstance(made.type, Vec) else 64
+        site = self.context.site(made.pos, made.pos + len(made.name), "assign")
+        drive = n.Drive(site, (n.LRef(made, None, None, width),), n.Ref(made.type, driven), tuple(self.ticks(x) for x in delay.values))
+        self.unit.processes.append(Process("assign", [drive], made.pos, scope.prefix, sensitivity([drive])))
 
     def _variables(self, item: ast.Item, scope: Scope) -> None:
         if isinstance(item, ast.TypedefDecl) and not item.name:

@@ -277,6 +277,8 @@ def _connect_port(
     ):
         if outer.signal.type.width == port.type.width and outer.signal.type.four == port.type.four:
             link = (inside, outer.signal)
+    if link is not None and link[1] in elab.delayed_nets and port.port == "output":
+        link = (inside, elab.delayed_nets[link[1]])
     if port.dims:
         _connect_array(elab, c, port, inside, outer, site)
         return
@@ -311,6 +313,7 @@ def _connect_port(
                 f"the output '{port.name}' of '{item.name}' must drive a net, but '{target.name}' is a variable: declare it as wire",
                 "port-variable",
             )
+    places = tuple(replace(p, signal=elab.delayed_nets.get(p.signal, p.signal)) for p in places)
     total = sum(p.width for p in places)
     base: n.Expr = n.Ref(inside.type, inside)
     if index is not None and total == width * count and count > 1:

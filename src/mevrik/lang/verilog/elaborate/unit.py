@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.types import REAL, TIME, Array, Real, Vec
@@ -64,6 +66,7 @@ class UnitElaborator(SubprogramElaborator):
         self.indexes: dict[Signal, Signal] = {}
         self.inner_ports: set[int] = set()
         self.finished = False
+        self.delayed_nets: dict[Signal, Signal] = {}
         self.clock: tuple[n.Sense, ...] | None = None
         self.shadows: dict[Signal, Signal] = {}
         self.histories: list[tuple[Signal, n.Expr]] = []
@@ -268,6 +271,7 @@ class UnitElaborator(SubprogramElaborator):
         strength: tuple[str, str] | None = None,
     ) -> None:
         delays = tuple(self.ticks(d) for d in delay.values) if delay is not None else ()
+        places = tuple(replace(p, signal=self.delayed_nets.get(p.signal, p.signal)) for p in places)
         drive = n.Drive(site, places, value, delays, self.strengths(strength))
         sense = sensitivity([drive], into_calls=True)
         self.unit.processes.append(Process("assign", [drive], pos, self.scope.prefix, sense))
