@@ -8,11 +8,15 @@ import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mevrik import __version__
 from mevrik.design.time import TimeError, parse_time
 from mevrik.lang.analysis import Options, analyse
 from mevrik.lang.diagnostics import Diagnostic
+
+if TYPE_CHECKING:
+    from mevrik.engine.run import RunOptions
 
 EXIT_DIFFERS, EXIT_INPUT = 1, 2
 
@@ -102,7 +106,7 @@ def _run_here(
     from mevrik.design.time import show_time
     from mevrik.engine.job import Channel
     from mevrik.engine.layout import LayoutError
-    from mevrik.engine.run import Message, Run, RunOptions
+    from mevrik.engine.run import Message, Run
     from mevrik.engine.simulation import FOREVER
 
     analysis = analyse(files, options)
@@ -121,9 +125,7 @@ def _run_here(
         record_path, record = Path(arguments.record_file), arguments.record or "all"
     try:
         limit = parse_time(arguments.limit, tick) if arguments.limit else FOREVER
-        plus = tuple(arguments.plus)
-        root = None if arguments.allow_files else Path.cwd()
-        job = Run(design, analysis.sources, RunOptions(limit, record, record_path, plus, arguments.seed, root), message)
+        job = Run(design, analysis.sources, _run_options(arguments, limit, record, record_path), message)
     except (LayoutError, TimeError) as error:
         _say(f"mevrik: {error}")
         return EXIT_INPUT
@@ -149,6 +151,14 @@ def _run_here(
     return outcome.status
 
 
+def _run_options(arguments: argparse.Namespace, limit: int, record: str, record_path: Path | None) -> RunOptions:
+    from mevrik.engine.run import RunOptions
+
+    root = None if arguments.allow_files else Path.cwd()
+    order = arguments.seed if arguments.order == "shuffle" else 0
+    return RunOptions(limit, record, record_path, tuple(arguments.plus), arguments.seed, root, order=order, start=arguments.start)
+
+
 def lint(arguments: argparse.Namespace) -> int:
     """`mevrik lint`: analyse and elaborate only."""
     files = _files(arguments)
@@ -172,7 +182,7 @@ def check(arguments: argparse.Namespace) -> int:
     """`mevrik check`: every check of a project."""
     from mevrik.project.check import check_command
 
-    return check_command(Path(arguments.folder), arguments.json_file, arguments.junit_file)
+    return check_command(Path(arguments.folder), arguments.json_file, arguments.junit_file, arguments.orders)
 
 
 def compare(arguments: argparse.Namespace) -> int:
@@ -219,7 +229,9 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("--record", choices=("none", "ports", "all"), help="what to keep of the run")
     p.add_argument("--record-file", metavar="FILE", help="where to keep it")
     p.add_argument("--vcd", metavar="FILE", help="write a VCD file")
-    p.add_argument("--seed", type=int, default=1, metavar="N", help="seed of $urandom")
+    p.add_argument("--seed", type=int, default=1, metavar="N", help="seed of $urandom, of a shuffled order and of random starts")
+    p.add_argument("--order", choices=("source", "shuffle"), default="source", help="another legal order of simultaneous events")
+    p.add_argument("--start", choices=("x", "random"), default="x", help="what variables hold before their first assignment")
     p.add_argument("--allow-files", action="store_true", help="let the program open files outside the current folder")
     p.set_defaults(act=run)
 
@@ -231,6 +243,7 @@ def parser() -> argparse.ArgumentParser:
     p = commands.add_parser("check", help="run every check of a project; 0 only if all agree")
     p.add_argument("folder", nargs="?", default=".", metavar="FOLDER")
     p.add_argument("--json", dest="json_file", metavar="FILE", help="write the ledgers as JSON")
+    p.add_argument("--orders", type=int, default=0, metavar="K", help="also run K other orders of simultaneous events: a difference is a race")
     p.add_argument("--junit", dest="junit_file", metavar="FILE", help="write a JUnit XML report")
     p.set_defaults(act=check)
 

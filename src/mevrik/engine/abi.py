@@ -151,6 +151,8 @@ def library() -> c.CDLL:
     lib.k_dump_switch.argtypes = [c.c_uint32]
     lib.k_decay.argtypes = [c.c_uint32, c.c_uint64]
     lib.k_decay.restype = None
+    lib.k_shuffle.argtypes = [c.c_uint64]
+    lib.k_shuffle.restype = None
     lib.k_sample.argtypes = [c.c_uint32, c.c_uint32]
     lib.k_sample.restype = None
     lib.k_clock.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import random
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -44,7 +45,9 @@ class Message:
 
 @dataclass(frozen=True, slots=True)
 class RunOptions:
-    """`limit` in ticks; `record`: "none", "ports" or "all"; `root`: the folder that $fopen may not leave (None: anywhere)."""
+    """`limit` in ticks; `record`: "none", "ports" or "all"; `root`: the folder that $fopen may not leave (None: anywhere);
+    `order`: the seed of another legal order of simultaneous events (0: as they come); `start`: "x", or "random" for variables
+    that begin with random values instead."""
 
     limit: int = FOREVER
     record: str = "none"
@@ -53,6 +56,8 @@ class RunOptions:
     seed: int = 1
     root: Path | None = None
     optimise: str = "background"
+    order: int = 0
+    start: str = "x"
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +86,8 @@ class Run:
         """Lower, load and lay out. Raises LayoutError."""
         self.prepared: Prepared
         prepared = prepare(self.design)
-        self.simulation = Simulation(prepared, self._say, self.options.optimise)
+        start = random.Random(self.options.seed) if self.options.start == "random" else None
+        self.simulation = Simulation(prepared, self._say, self.options.optimise, start)
         kernel = self.simulation.kernel
         self._plus = "\n".join(a.removeprefix("+") for a in self.options.plusargs).encode()
         kernel.argv_plus = self._plus
@@ -89,6 +95,8 @@ class Run:
             self._root = os.path.realpath(self.options.root).encode()
             kernel.root = self._root
         self.simulation.lib.k_seed(self.options.seed)
+        if self.options.order:
+            self.simulation.lib.k_shuffle(self.options.order)
         if any(isinstance(s, n.SysTask) and s.name == "$dumpvars" for s in self._statements()):
             from mevrik.engine.dump import Dump
 

@@ -11,6 +11,7 @@ import mmap
 import threading
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from random import Random
 
 from mevrik.design import nodes as n
 from mevrik.design.types import Real, Vec
@@ -49,8 +50,12 @@ def prepare(design: Design) -> Prepared:
 
 
 class Simulation:
-    def __init__(self, prepared: Prepared, message: Message | None = None, optimise: str = "background") -> None:
-        """`optimise`: "background" starts on quick code and swaps, "first" waits for the best code, "never" stays."""
+    def __init__(
+        self, prepared: Prepared, message: Message | None = None, optimise: str = "background", start: Random | None = None
+    ) -> None:
+        """`optimise`: "background" starts on quick code and swaps, "first" waits for the best code, "never" stays. `start` gives
+        the bits of variables that would begin as x."""
+        self.start = start
         self.prepared = prepared
         self.layout = prepared.layout
         self.code = prepared.code
@@ -97,12 +102,21 @@ class Simulation:
                 elif slot.net in (3, 4):
                     val, unk = (0, 0) if slot.net == 3 else (full, 0)
         init = next((s.init for _, s in slot.names if s.init is not None), None)
+        if self.start is not None and slot.is_variable and slot.planes == 2 and init is None and not slot.signal.implicit:
+            self._random(slot, self.start)
+            return
         if isinstance(init, n.Const):
             val, unk = init.val, init.unk
         if isinstance(init, n.RealConst):
             val = int.from_bytes(bytes(c.c_double(init.value)), "little")
         pattern = val.to_bytes(size, "little") + (unk.to_bytes(size, "little") if slot.planes == 2 else b"")
         self.memory[slot.offset : slot.offset + len(pattern) * slot.elements] = pattern * slot.elements
+
+    def _random(self, slot: Slot, start: Random) -> None:
+        """Known random bits in each element."""
+        zero = bytes(slot.bytes)
+        parts = [start.getrandbits(slot.width).to_bytes(slot.bytes, "little") + zero for _ in range(slot.elements)]
+        self.memory[slot.offset : slot.offset + 2 * slot.bytes * slot.elements] = b"".join(parts)
 
     def _tables(self) -> None:
         for instance in self.layout.instances:

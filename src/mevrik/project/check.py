@@ -18,6 +18,7 @@ from mevrik.lab.capture import CaptureError, match_channels, read_capture, read_
 from mevrik.lang.diagnostics import nearest
 from mevrik.project.examine import Findings, examine
 from mevrik.project.project import Project, ProjectError, load_project
+from mevrik.project.races import Race, find_races
 from mevrik.waves.record import RecordError, RunRecord
 
 SHOWN_ENTRIES = 20
@@ -41,8 +42,9 @@ def examine_all(project: Project) -> Iterator[Findings]:
         yield result or Findings(subject.name, subject.module)
 
 
-def check_command(folder: Path, json_file: str | None, junit_file: str | None) -> int:
-    """Print every ledger; 0 if all agree, 1 if something differs or stays unknown, 2 for input that can't be used."""
+def check_command(folder: Path, json_file: str | None, junit_file: str | None, orders: int = 0) -> int:
+    """Print every ledger, and the races that `orders` other orders of events show; 0 if all agree, 1 if something differs or stays
+    unknown, 2 for input that can't be used."""
     try:
         project = load_project(folder)
     except ProjectError as error:
@@ -53,9 +55,13 @@ def check_command(folder: Path, json_file: str | None, junit_file: str | None) -
     if not project.subjects:
         return 2
     results: list[Findings] = []
+    races = 0
     for findings in examine_all(project):
         results.append(findings)
         _print(findings)
+        if orders:
+            subject = next(s for s in project.subjects if s.name == findings.subject)
+            races += _print_races(findings, find_races(project, subject, findings, orders), orders)
     compared = [ledger for f in results for ledger in f.ledgers if ledger.checked]
     agree = sum(ledger.state == "agree" for ledger in compared)
     print(f"{len(compared)} comparison{'s' if len(compared) != 1 else ''}: {agree} agree, {len(compared) - agree} do not")
@@ -69,7 +75,19 @@ def check_command(folder: Path, json_file: str | None, junit_file: str | None) -
         return 2
     if any(f.failed for f in results) or project.problems:
         return 2 if any(d.severity == "error" for f in results for d in f.diagnostics) or any(f.problems for f in results) else 1
-    return 0 if agree == len(compared) and compared else 1
+    return 0 if agree == len(compared) and compared and not races else 1
+
+
+def _print_races(f: Findings, races: list[Race], orders: int) -> int:
+    tick = RunRecord(f.record).tick_exp if f.record is not None and f.record.is_file() else -9
+    if f.record is not None and not f.failed and not races:
+        print(f"{f.subject}: the same in {orders} other orders of simultaneous events")
+    for race in races[:SHOWN_ENTRIES]:
+        print(f"{f.subject}: race at {show_time(race.time, tick)}: {race.signal} depends on the order of events (order {race.order})")
+        for words, account in (("as written", race.first), ("otherwise", race.other)):
+            where = f", by {account.file}:{account.line}: {account.text}" if account.file else ""
+            print(f"  {words} it is {account.value}{where}")
+    return len(races)
 
 
 def compare_command(record_path: Path, capture_path: Path, map_path: Path | None, scope: str | None, tolerance: str | None) -> int:

@@ -81,9 +81,9 @@ class Findings:
         return next((x for x in self.ledgers if (x.left, x.right) == (left, right)), None)
 
 
-def examine(channel: Channel, subject: Subject, record_path: Path, folder: Path) -> None:
-    """Examine a subject and send its `Progress` and, last, its `Findings`."""
-    channel.send(_Examination(channel, subject, record_path, folder).run())
+def examine(channel: Channel, subject: Subject, record_path: Path, folder: Path, order: int = 0) -> None:
+    """Examine a subject and send its `Progress` and, last, its `Findings`. `order` is the seed of another order of events."""
+    channel.send(_Examination(channel, subject, record_path, folder, order).run())
 
 
 class _Stop(Exception):
@@ -91,7 +91,8 @@ class _Stop(Exception):
 
 
 class _Examination:
-    def __init__(self, channel: Channel, subject: Subject, record_path: Path, folder: Path) -> None:
+    def __init__(self, channel: Channel, subject: Subject, record_path: Path, folder: Path, order: int) -> None:
+        self.order = order
         self.channel = channel
         self.subject = subject
         self.record_path = record_path
@@ -224,7 +225,7 @@ class _Examination:
             limit = FOREVER
         try:
             with self._stage("compile"):
-                options = RunOptions(limit, "all", self.record_path, root=self.folder, seed=1)
+                options = RunOptions(limit, "all", self.record_path, root=self.folder, seed=1, order=self.order)
                 self.engine = Run(design, analysis.sources, options, found.messages.append)
         except (LayoutError, OSError) as error:
             found.problems.append(Problem(str(self.record_path), 1, str(error)))

@@ -549,11 +549,25 @@ static __attribute__((noinline, cold)) void never_settles(void) {
     k_stop(ENDED_ERROR, S->ring[(S->ring_at - 1) & 63], "the design never settles: it goes round a loop without delay, so time stands still");
 }
 
+/* Active events may be taken in any order (IEEE 1364-2005 11.4.2): another one than the first. */
+static u64 shuffled;
+void k_shuffle(u64 seed) { shuffled = seed * 0x9E3779B97F4A7C15ULL | 1; }
+static __attribute__((noinline)) void choose_another(u64 stop) {
+    u64 z = (shuffled += 0x9E3779B97F4A7C16ULL);        /* even steps: it never gets 0, which means no shuffling */
+    z = (z ^ z >> 30) * 0xBF58476D1CE4E5B9ULL;
+    z = (z ^ z >> 27) * 0x94D049BB133111EBULL;
+    u64 other = S->head + (z ^ z >> 31) % (stop - S->head);
+    u32 kept = active[S->head & S->mask];
+    active[S->head & S->mask] = active[other & S->mask];
+    active[other & S->mask] = kept;
+}
+
 static void run_batch(void) {
     u64 stop = S->tail;
     if (UNLIKELY(K.attention)) attend();
     K.steps += stop - S->head;
     while (S->head != stop && S->head != S->tail) {
+        if (UNLIKELY(shuffled)) choose_another(stop);
         u32 number = active[S->head++ & S->mask];
         if (UNLIKELY(number == ~0u)) continue;
         Proc *p = &K.procs[number];
@@ -706,6 +720,7 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     wait_free = 0;
     monitor = (Late){0, 0};
     final_count = final_next = 0;
+    shuffled = 0;
     reactive_count = programs = sample_count = sampled_count = awaiting_count = 0;
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
     event_times = calloc(sig_count + 1, sizeof *event_times);
