@@ -4,7 +4,9 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test bench lint screenshots clean
+FUZZ_SEEDS ?= 400
+
+.PHONY: demo test fuzz bench lint screenshots clean
 .DEFAULT_GOAL := test
 
 $(STAMP): pyproject.toml setup.py packaging/setup.sh $(wildcard src/mevrik/engine/kernel/*)
@@ -18,6 +20,9 @@ test: $(STAMP)            ## all tests, no display needed
 	@$(BIN)/ruff check src tests bench packaging
 	@$(BIN)/mypy
 	@QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 2
+
+fuzz: $(STAMP)            ## a long run of mutated sources; FUZZ_SEEDS=n says how long
+	@MEVRIK_FUZZ_SEEDS=$(FUZZ_SEEDS) MEVRIK_FUZZ_ROUNDS=20 $(BIN)/pytest -n 2 -q tests/lang/test_fuzz.py
 
 lint: $(STAMP)            ## style and types only
 	@$(BIN)/ruff check src tests bench packaging

@@ -9,10 +9,15 @@ from tests.conftest import Done
 Row = tuple[str, str, str]
 
 
-def check_rows(simulate: Callable[..., Done], rows: Sequence[Row], around: str = "", suffix: str = ".sv", outside: str = "") -> None:
-    """Run all rows as blocks of one initial procedure; `around` are declarations of the module, `outside` stand before it."""
+def program(rows: Sequence[Row], around: str = "", outside: str = "") -> str:
+    """All rows as blocks of one initial procedure; `around` are declarations of the module, `outside` stand before it."""
     blocks = "\n".join(f"  begin : row{k}\n    {body}\n  end" for k, (_, body, _) in enumerate(rows))
-    done = simulate(f"{outside}\nmodule tb;\n{around}\ninitial begin\n{blocks}\n  $finish(0);\nend\nendmodule", suffix=suffix)
+    return f"{outside}\nmodule tb;\n{around}\ninitial begin\n{blocks}\n  $finish(0);\nend\nendmodule"
+
+
+def check_rows(simulate: Callable[..., Done], rows: Sequence[Row], around: str = "", suffix: str = ".sv", outside: str = "") -> None:
+    """Run the program of the rows and compare line by line."""
+    done = simulate(program(rows, around, outside), suffix=suffix)
     assert done.status == 0, done.err
     found = done.out.splitlines()
     wrong = [

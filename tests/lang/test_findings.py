@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
 import pytest
 
 from mevrik.lang.analysis import analyse
-from tests.conftest import DEMO
+from tests.conftest import DEMO, mevrik
 
 CASES = [
     ("always @(a) y = a & b;", "sensitivity", "'b' is read"),
@@ -64,3 +65,84 @@ def test_the_demo_is_clean() -> None:
             analysis = analyse([path])
             assert analysis.elaborate(path.stem) is not None
             assert analysis.diagnostics.items == []
+
+
+# (code, a design that has the flaw, the line that is told, the same design without it)
+FLAWS = [
+    (
+        "race",
+        "module m(input c, input d, output reg q);\nreg a;\nalways @(posedge c)\n  a = d;\nalways @(posedge c) q <= a;\nendmodule",
+        4,
+        "module m(input c, input d, output reg q);\nreg a;\nalways @(posedge c)\n  a <= d;\nalways @(posedge c) q <= a;\nendmodule",
+    ),
+    (
+        "clock-assignment",
+        "module m(input c, d, output reg q);\nreg h = 0, r;\nalways @(posedge c) begin\n h <= ~h; r <= d; end\nalways @(posedge h) q <= r;\nendmodule",
+        4,
+        "module m(input c, d, output reg q);\nreg h = 0, r;\nalways @(posedge c) begin\n h <= ~h; r <= d; end\nalways @(posedge c) if (h) q <= r;\nendmodule",
+    ),
+    (
+        "never-true",
+        "module m(input [3:0] a, output reg y);\nalways @*\n  y = a == 4'bx;\nendmodule",
+        3,
+        "module m(input [3:0] a, output reg y);\nalways @*\n  y = a === 4'bx;\nendmodule",
+    ),
+    (
+        "never-true",
+        "module m(input [3:0] a, output y);\nassign y = a < 0;\nendmodule",
+        2,
+        "module m(input signed [3:0] a, output y);\nassign y = a < 0;\nendmodule",
+    ),
+    (
+        "truncated",
+        "module m(input [11:0] a, output [7:0] y);\nassign y = a;\nendmodule",
+        2,
+        "module m(input [11:0] a, output [7:0] y);\nassign y = a[7:0] + 1;\nendmodule",
+    ),
+    (
+        "case-overlap",
+        "module m(input [1:0] a, output reg y);\nalways @* casez (a)\n2'b1?: y = 1;\n2'b10: y = 0;\ndefault: y = 0; endcase\nendmodule",
+        4,
+        "module m(input [1:0] a, output reg y);\nalways @* casez (a)\n2'b10: y = 0;\n2'b1?: y = 1;\ndefault: y = 0; endcase\nendmodule",
+    ),
+    (
+        "undriven",
+        "module m(input a, output y);\nwire w;\nassign y = a & w;\nendmodule",
+        2,
+        "module m(input a, output y);\nwire w = ~a;\nassign y = a & w;\nendmodule",
+    ),
+    (
+        "several-drivers",
+        "module m(input a, b, output y);\nassign y = a & b;\nassign y = a | b;\nendmodule",
+        3,
+        "module m(input a, b, output y);\nassign y = a ? b : 1'bz;\nassign y = a ? 1'bz : ~b;\nendmodule",
+    ),
+    (
+        "never-known",
+        "module m(input c, output reg [3:0] q);\nalways @(posedge c)\n  q <= q + 1;\nendmodule",
+        3,
+        "module m(input c, r, output reg [3:0] q);\nalways @(posedge c)\n  if (r) q <= 0; else q <= q + 1;\nendmodule",
+    ),
+    (
+        "comb-loop",
+        "module m(input a, output y);\nwire u;\nassign u = a ^ y;\nassign y = ~u;\nendmodule",
+        3,
+        "module m(input a, c, output reg y);\nwire u;\nassign u = a ^ y;\nalways @(posedge c) y <= ~u;\nendmodule",
+    ),
+]
+
+
+@pytest.mark.parametrize(("code", "flawed", "line", "clean"), FLAWS, ids=[f"{f[0]}-{k}" for k, f in enumerate(FLAWS)])
+def test_a_flaw_is_found_and_its_mend_is_quiet(tmp_path: Path, code: str, flawed: str, line: int, clean: str) -> None:
+    """Each finding names its line once; the mended design has none; a comment on the line silences it."""
+    path = tmp_path / "m.v"
+    path.write_text(flawed)
+    told = [d for d in json.loads(mevrik("lint", path, "--json").out) if d["code"] == code]
+    assert [d["line"] for d in told] in ([line], [line + 1]), told
+    at = told[0]["line"]
+    path.write_text(clean)
+    assert json.loads(mevrik("lint", path, "--json").out) == []
+    rows = flawed.split("\n")
+    rows[at - 1] += f" // mevrik: allow {code}"
+    path.write_text("\n".join(rows))
+    assert not [d for d in json.loads(mevrik("lint", path, "--json").out) if d["code"] == code]

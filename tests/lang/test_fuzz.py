@@ -11,6 +11,8 @@ import pytest
 
 from mevrik.lang.analysis import analyse
 from tests.conftest import DEMO
+from tests.rows import program
+from tests.systemverilog import test_arrays, test_classes, test_subprograms, test_types
 
 ROUNDS = int(os.environ.get("MEVRIK_FUZZ_ROUNDS", "12"))
 SEEDS = range(int(os.environ.get("MEVRIK_FUZZ_SEEDS", "12")))
@@ -20,14 +22,15 @@ _WORD = re.compile(r"\s+|\w+|[^\w\s]")
 def corpus() -> list[tuple[str, str]]:
     """(text, suffix) of the demo, and of the programs in our own tests."""
     found = [(p.read_text(), ".v") for p in DEMO.glob("*.v")]
-    for name in (
-        "test_systemverilog.py",
-        "../engine/test_specify.py",
-        "../engine/test_scheduling.py",
-        "../engine/test_primitives.py",
-    ):
-        text = (Path(__file__).parent / name).read_text()
-        found += [(block, ".sv") for block in re.findall(r'"""((?:(?!""").)*module (?:(?!""").)*)"""', text, re.S)]
+    tests = Path(__file__).parent.parent
+    for path in sorted([*tests.glob("engine/*.py"), *tests.glob("systemverilog/*.py")]):
+        found += [(block, ".sv") for block in re.findall(r'"""((?:(?!""").)*module (?:(?!""").)*)"""', path.read_text(), re.S)]
+    tables = [test_arrays.FIXED, test_arrays.QUEUES, test_arrays.LOCATORS, test_arrays.KEYED, test_arrays.STRUCTURES]
+    tables += [test_types.STRINGS, test_types.OPERATORS]
+    for rows in tables:
+        found += [(program(rows[k : k + 5]), ".sv") for k in range(0, len(rows), 5)]
+    found += [(program(test_classes.ROWS[k : k + 5], test_classes.AROUND, test_classes.CLASSES), ".sv") for k in range(0, 20, 5)]
+    found.append((program(test_subprograms.ROWS[:8], test_subprograms.AROUND), ".sv"))
     return found
 
 

@@ -8,6 +8,7 @@ from mevrik.design import nodes as n
 from mevrik.design.types import BIT, Array, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal
 from mevrik.lang.diagnostics import nearest
+from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.patterns import element_of
@@ -239,6 +240,7 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
                 "connection",
             )
         pairs = list(zip(item.ports, ports, strict=False))
+    _unconnected(elab, item, ports, {id(port) for _, port in pairs})
     for c, port in pairs:
         if c.expr is None:
             continue
@@ -246,6 +248,18 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
             _connect_port(elab, c, port, path, made, index, count, item)
         except Abandon:
             continue
+
+
+def _unconnected(elab: UnitElaborator, item: ast.Instance, ports: list[Signal], named: set[int]) -> None:
+    """Ports that the instance leaves out; an empty `.name()` is meant so."""
+    diagnostics = elab.context.diagnostics
+    for port in ports:
+        if id(port) in named or allowed(diagnostics.sources.place(item.pos), "unconnected"):
+            continue
+        if port.port == "input" and port.init is None:
+            diagnostics.warning(item.pos, f"the input '{port.name}' of '{item.name}' is not connected: it is z", "unconnected")
+        elif port.port == "output":
+            diagnostics.note(item.pos, f"the output '{port.name}' of '{item.name}' is not used", "unconnected")
 
 
 def _connect_port(

@@ -1,55 +1,26 @@
-"""Findings about an elaborated design that predict a difference between simulation and hardware. All are warnings.
-
-A finding is silenced at its place by a comment on its line: `// mevrik: allow CODE`.
-"""
+"""Findings about single processes: sensitivity, latches (IEEE 1364-2005 9.7.5); and about what several of them do to one variable."""
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Iterator
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.types import EventType, Vec
-from mevrik.design.unit import Design, Process, Signal, Unit
-from mevrik.lang.diagnostics import Diagnostics
-from mevrik.lang.source import Place
-
-_ALLOW = re.compile(r"mevrik:\s*allow\s+([\w\-, ]+)")
+from mevrik.design.unit import Process, Signal, Unit
+from mevrik.lang.findings.base import Looker
 
 
-def allowed(place: Place, code: str) -> bool:
-    """Whether a comment on the line allows what the code stands for."""
-    match = _ALLOW.search(place.text)
-    return match is not None and code in re.split(r"[,\s]+", match[1])
-
-
-class Findings:
-    """Looks at each unit of a design once."""
-
-    def __init__(self, design: Design, diagnostics: Diagnostics) -> None:
-        self.design = design
-        self.diagnostics = diagnostics
-
-    def run(self) -> None:
-        for unit in self.design.units:
-            for process in unit.processes:
-                if _is_combinational(process):
-                    self._sensitivity(process)
-                    self._latch(process)
-                self._comparisons(process)
-            self._styles(unit)
-            self._writers(unit)
-
-    def _warn(self, pos: int, message: str, code: str) -> None:
-        if pos and not allowed(self.diagnostics.sources.place(pos), code):
-            self.diagnostics.warning(pos, message, code)
-
-    def _pos(self, site: int) -> int:
-        return self.design.sites[site].pos if 0 < site < len(self.design.sites) else 0
-
-    def _line(self, pos: int) -> int:
-        return self.diagnostics.sources.place(pos).line
+class ProcessFindings(Looker):
+    def look(self, unit: Unit) -> None:
+        for process in unit.processes:
+            if is_combinational(process):
+                self._sensitivity(process)
+                self._latch(process)
+        self._styles(unit)
+        self._writers(unit)
+        self._readers(unit)
+        self._clocks(unit)
 
     # ---- one process ----
 
@@ -67,7 +38,7 @@ class Findings:
         if missing:
             names = ", ".join(f"'{s.name}'" for s in missing)
             verb = "is" if len(missing) == 1 else "are"
-            self._warn(
+            self.warn(
                 process.pos,
                 f"{names} {verb} read here but missing from the sensitivity list: hardware follows, the simulation keeps the old result; "
                 "write @* instead",
@@ -93,28 +64,12 @@ class Findings:
                     if _is_counter(signal):
                         continue
                     told.add(signal)
-                    self._warn(
-                        self._pos(s.site),
+                    self.warn(
+                        self.pos(s.site),
                         f"'{signal.name}' keeps its value on some path through this process: hardware gets a latch; assign it on every "
                         "path, or give it a value first",
                         "latch",
                     )
-
-    def _comparisons(self, process: Process) -> None:
-        """A comparison with a constant that the other side can't reach."""
-        for s in walk.statements(process.body):
-            for top in walk.own_expressions(s):
-                for e in walk.expressions(top):
-                    if isinstance(e, n.Binary) and e.op in ("==", "==="):
-                        self._compare(s, e)
-
-    def _compare(self, s: n.Stmt, e: n.Binary) -> None:
-        for a, b in ((e.a, e.b), (e.b, e.a)):
-            inner = a.a if isinstance(a, n.Resize) else a
-            if isinstance(b, n.Const) and not b.unk and isinstance(inner, (n.Ref, n.Bits)) and isinstance(inner.type, Vec):
-                if not inner.type.signed and b.val >> inner.type.width:
-                    message = f"this comparison is never true: {b.val} does not fit into {inner.type.width} bits"
-                    self._warn(self._pos(s.site), message, "never-true")
 
     # ---- all processes of a unit ----
 
@@ -130,14 +85,14 @@ class Findings:
                     kept = nonblocking if isinstance(s, n.Schedule) else blocking
                     for place in s.target:
                         if place.signal.kind != "local" and not place.signal.implicit:
-                            kept.setdefault(walk.owner(place.signal), self._pos(s.site))
+                            kept.setdefault(walk.owner(place.signal), self.pos(s.site))
         for signal in blocking.keys() & nonblocking.keys():
             first, second = sorted((blocking[signal], nonblocking[signal]))
             style = "blocking" if second == blocking[signal] else "nonblocking"
             other = "nonblocking" if style == "blocking" else "blocking"
-            self._warn(
+            self.warn(
                 second,
-                f"'{signal.name}' has a {style} assignment here and a {other} one in line {self._line(first)}: mixing them makes its value "
+                f"'{signal.name}' has a {style} assignment here and a {other} one in line {self.line(first)}: mixing them makes its value "
                 "depend on the order of events",
                 "mixed-assignment",
             )
@@ -154,11 +109,11 @@ class Findings:
                     for place in s.target:
                         signal = walk.owner(place.signal)
                         if signal.kind == "var" and not signal.dims and place.bits is None and not signal.implicit:
-                            mine.setdefault(signal, self._pos(s.site))
+                            mine.setdefault(signal, self.pos(s.site))
             for signal, pos in mine.items():
                 if signal in found and found[signal][0] is not process:
-                    line = self._line(found[signal][1])
-                    self._warn(
+                    line = self.line(found[signal][1])
+                    self.warn(
                         pos,
                         f"'{signal.name}' is also written by the process of line {line}: hardware has one driver",
                         "two-writers",
@@ -167,7 +122,83 @@ class Findings:
                     found[signal] = (process, pos)
 
 
-def _is_combinational(process: Process) -> bool:
+    def _readers(self, unit: Unit) -> None:
+        """A variable that one clocked process assigns with '=' and another one reads at the same edge: who is first is open."""
+        written: dict[Signal, tuple[Process, int]] = {}
+        for process in unit.processes:
+            if is_clocked(process):
+                for s in walk.statements(process.body):
+                    if isinstance(s, n.Assign):
+                        for place in s.target:
+                            if place.signal.kind == "var" and not place.signal.implicit:
+                                written.setdefault(walk.owner(place.signal), (process, self.pos(s.site)))
+        told: set[Signal] = set()
+        for process in unit.processes:
+            if not is_clocked(process):
+                continue
+            for ref in walk.reads(process.body, into_calls=True):
+                signal = walk.owner(ref.signal)
+                if signal in written and signal not in told:
+                    other, pos = written[signal]
+                    if other is not process and _clock(other) == _clock(process):
+                        told.add(signal)
+                        message = (
+                            f"'{signal.name}' is assigned with '=' here and read at the same edge by the process of line {self.line(process.pos)}: "
+                            "which comes first is open; assign it with '<='"
+                        )
+                        self.warn(pos, message, "race")
+
+    def _clocks(self, unit: Unit) -> None:
+        """A clock made by a nonblocking assignment is late: what the other clock changed has changed already."""
+        made: dict[Signal, tuple[tuple[Signal, str] | None, int]] = {}
+        registered: dict[Signal, tuple[Signal, str] | None] = {}
+        for process in unit.processes:
+            if is_clocked(process):
+                for s in walk.statements(process.body):
+                    if isinstance(s, n.Schedule):
+                        for place in s.target:
+                            registered[walk.owner(place.signal)] = _clock(process)
+                            made.setdefault(walk.owner(place.signal), (_clock(process), self.pos(s.site)))
+        for process in unit.processes:
+            clock = _clock(process) if is_clocked(process) else None
+            if clock is None or clock[0] not in made:
+                continue
+            root, pos = made[clock[0]]
+            for ref in walk.reads(process.body, into_calls=True):
+                signal = walk.owner(ref.signal)
+                if root is not None and registered.get(signal) == root and signal is not clock[0]:
+                    message = (
+                        f"'{clock[0].name}' is a clock that a nonblocking assignment makes: '{signal.name}' of the clock '{root[0].name}' has its new "
+                        f"value when the process of line {self.line(process.pos)} reads it; in hardware the old one is read"
+                    )
+                    self.warn(pos, message, "clock-assignment")
+                    break
+
+
+def is_clocked(process: Process) -> bool:
+    """A process that hardware would make of registers."""
+    return (
+        process.kind == "always"
+        and process.sense is not None
+        and not process.hidden
+        and bool(process.sense)
+        and all(s.edge in ("posedge", "negedge") for s in process.sense)
+    )
+
+
+def _clock(process: Process) -> tuple[Signal, str] | None:
+    """Signal and edge of the clock: the edge whose signal the process does not test."""
+    tested: set[Signal] = set()
+    for s in process.body[:1]:
+        if isinstance(s, n.If):
+            tested = {walk.owner(r.signal) for r in walk.reads_of(s.cond)}
+    for sense in process.sense or ():
+        if isinstance(sense.expr, n.Ref) and walk.owner(sense.expr.signal) not in tested:
+            return walk.owner(sense.expr.signal), sense.edge
+    return None
+
+
+def is_combinational(process: Process) -> bool:
     """A process that hardware would be made of gates only: level-sensitive, writes something, doesn't wait or print."""
     if process.kind not in ("always", "always_comb") or process.sense is None or process.hidden:
         return False
@@ -236,7 +267,3 @@ def _is_counter(signal: Signal) -> bool:
     """An integer variable: in a combinational process it counts the rounds of a loop."""
     return isinstance(signal.type, Vec) and signal.type.width == 32 and signal.type.signed
 
-
-def look(design: Design, diagnostics: Diagnostics) -> None:
-    """Add the findings about a design."""
-    Findings(design, diagnostics).run()
