@@ -15,7 +15,9 @@ def program(rows: Sequence[Row], around: str = "", outside: str = "") -> str:
     return f"{outside}\nmodule tb;\n{around}\ninitial begin\n{blocks}\n  $finish(0);\nend\nendmodule"
 
 
-def check_rows(simulate: Callable[..., Done], rows: Sequence[Row], around: str = "", suffix: str = ".sv", outside: str = "") -> None:
+def check_rows(
+    simulate: Callable[..., Done], rows: Sequence[Row], around: str = "", suffix: str = ".sv", outside: str = ""
+) -> None:
     """Run the program of the rows and compare line by line."""
     done = simulate(program(rows, around, outside), suffix=suffix)
     assert done.status == 0, done.err

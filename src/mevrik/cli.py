@@ -243,7 +243,9 @@ def parser() -> argparse.ArgumentParser:
     p = commands.add_parser("check", help="run every check of a project; 0 only if all agree")
     p.add_argument("folder", nargs="?", default=".", metavar="FOLDER")
     p.add_argument("--json", dest="json_file", metavar="FILE", help="write the ledgers as JSON")
-    p.add_argument("--orders", type=int, default=0, metavar="K", help="also run K other orders of simultaneous events: a difference is a race")
+    p.add_argument(
+        "--orders", type=int, default=0, metavar="K", help="also run K other orders of simultaneous events: a difference is a race"
+    )
     p.add_argument("--junit", dest="junit_file", metavar="FILE", help="write a JUnit XML report")
     p.set_defaults(act=check)
 

@@ -49,7 +49,9 @@ def test_a_shuffled_order_is_one_of_the_legal_ones(tmp_path: Path) -> None:
 def test_a_random_start(tmp_path: Path) -> None:
     """Variables begin with known values that the seed gives; those with a start value, and nets, keep theirs."""
     path = tmp_path / "start.v"
-    path.write_text('module tb; reg [63:0] v; reg [3:0] s = 5; wire w; integer m [0:1]; initial $display("%b %0d %b %b", ^v, s, w, ^m[1]); endmodule')
+    path.write_text(
+        'module tb; reg [63:0] v; reg [3:0] s = 5; wire w; integer m [0:1]; initial $display("%b %0d %b %b", ^v, s, w, ^m[1]); endmodule'
+    )
     plain = mevrik("run", path).out.split()
     assert plain == ["x", "5", "z", "x"]
     first, other = (mevrik("run", path, "--start", "random", "--seed", seed).out.split() for seed in (1, 2))

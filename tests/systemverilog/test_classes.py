@@ -72,26 +72,70 @@ ROWS: list[Row] = [
     ("8.5 an element of a property", 'g.levels[1] = 20; g.levels[0]++; $display("%0d", g.total());', "24"),
     ("8.5 bits of a property", "g.flags = '0; g.flags[7:6] = 2'b10; g.flags[0] = 1; $display(\"%b\", g.flags);", "10000001"),
     ("8.4 assigning a handle makes another name, no copy", 'h = g; h.name = "same"; $display("%s", g.name);', "same"),
-    ("8.12 a shallow copy", 'h = new g; h.name = "copy"; h.levels[0] = 0; $display("%s %s %0d", g.name, h.name, g.levels[0]);', "same copy 4"),
-    ("8.13 inherited properties and methods", 's = new("east", 7); $display("%0d %0d %s", s.total(), s.width, s.name);', "28 7 east"),
+    (
+        "8.12 a shallow copy",
+        'h = new g; h.name = "copy"; h.levels[0] = 0; $display("%s %s %0d", g.name, h.name, g.levels[0]);',
+        "same copy 4",
+    ),
+    (
+        "8.13 inherited properties and methods",
+        's = new("east", 7); $display("%0d %0d %s", s.total(), s.width, s.name);',
+        "28 7 east",
+    ),
     ("8.20 a virtual method by way of a handle of the base", 'g = s; $display("%s", g.words());', "east:sluice of plain"),
     ("8.14 a method that is not virtual goes by the handle", '$display("%0d %0d", g.total(), s.total());', "21 28"),
     ("8.20 virtual once, virtual below", 'm = new; g = m; $display("%s %s", g.kind(), m.words());', "mitre mitre:mitre"),
-    ("8.21 what a virtual class leaves open", 'd = new(40); sensor = d; $display("%0d %0d", sensor.read(), sensor.doubled());', "40 80"),
+    (
+        "8.21 what a virtual class leaves open",
+        'd = new(40); sensor = d; $display("%0d %0d", sensor.read(), sensor.doubled());',
+        "40 80",
+    ),
     ("8.16 $cast down", 'SluiceGate t; $display("%0d", $cast(t, g));', "1"),
     ("8.16 $cast of another class fails", 'SluiceGate t; g = new; $display("%0d%b", $cast(t, g), t == null);', "01"),
     ("8.25 parameters of a class", 'p = new("a", 3); $display("%s%0d %0d", p.first, p.second, p.weight());', "a3 4"),
-    ("8.25 a default that is another parameter", 'Pair #(byte) q; q = new(300, 200); $display("%0d %0d", q.first, q.second);', "44 -56"),
-    ("8.25.1 a static method by the class and its parameters", 'p = Pair#(string, int, 4)::of("z", 8); $display("%s%0d", p.first, p.second);', "z8"),
-    ("8.4 objects that point to objects", 'c = new; c.add(3); c.add(4); c.add(5); $display("%0d %0d %0d", c.sum(), c.size, c.head.next.value);', "12 3 4"),
+    (
+        "8.25 a default that is another parameter",
+        'Pair #(byte) q; q = new(300, 200); $display("%0d %0d", q.first, q.second);',
+        "44 -56",
+    ),
+    (
+        "8.25.1 a static method by the class and its parameters",
+        'p = Pair#(string, int, 4)::of("z", 8); $display("%s%0d", p.first, p.second);',
+        "z8",
+    ),
+    (
+        "8.4 objects that point to objects",
+        'c = new; c.add(3); c.add(4); c.add(5); $display("%0d %0d %0d", c.sum(), c.size, c.head.next.value);',
+        "12 3 4",
+    ),
     ("8.11 this as a value", '$display("%b %s", g.self() == g, g.self().self().name);', "1 gate"),
-    ("8.23 types and constants of a class", 'k = new; $display("%0d %s %0d", Holder::DEPTH, k.state.name(), k.state == Holder::BUSY);', "6 BUSY 1"),
-    ("8.4 a property that is an object of a parametrised class", 'k.pair = new("x", "y"); $display("%s", {k.pair.first, k.pair.second});', "xy"),
-    ("7.10 a queue of handles", "all.push_back(s); all.push_back(m); foreach (all[i]) $write(\"%s \", all[i].kind()); $display;", "sluice of plain mitre "),
-    ("7.12.1 a locator over handles", 'Gate r [$]; r = all.find(x) with (x.name == "mitre"); $display("%0d %s", r.size(), r[0].kind());', "1 mitre"),
+    (
+        "8.23 types and constants of a class",
+        'k = new; $display("%0d %s %0d", Holder::DEPTH, k.state.name(), k.state == Holder::BUSY);',
+        "6 BUSY 1",
+    ),
+    (
+        "8.4 a property that is an object of a parametrised class",
+        'k.pair = new("x", "y"); $display("%s", {k.pair.first, k.pair.second});',
+        "xy",
+    ),
+    (
+        "7.10 a queue of handles",
+        'all.push_back(s); all.push_back(m); foreach (all[i]) $write("%s ", all[i].kind()); $display;',
+        "sluice of plain mitre ",
+    ),
+    (
+        "7.12.1 a locator over handles",
+        'Gate r [$]; r = all.find(x) with (x.name == "mitre"); $display("%0d %s", r.size(), r[0].kind());',
+        "1 mitre",
+    ),
     ("8.6 a task of an object takes time", 'g.wait_and_log(5); g.wait_and_log(2); $display("%0d", g.log[1] - g.log[0]);', "2"),
     ("8.4 comparing handles", 'h = g; $write("%b", h == g); h = new; $display("%b%b", h == g, h != null);', "101"),
-    ("7.8 handles under keys", 'Gate by_name [string]; by_name["e"] = s; $display("%0d %s", by_name["e"].total(), by_name["e"].name);', "21 east"),
+    (
+        "7.8 handles under keys",
+        'Gate by_name [string]; by_name["e"] = s; $display("%0d %s", by_name["e"].total(), by_name["e"].name);',
+        "21 east",
+    ),
 ]
 
 
@@ -115,7 +159,8 @@ def test_what_can_not_be_made(simulate: Run) -> None:
 def test_later_clauses_are_named(simulate: Run) -> None:
     """Constrained random values and coverage are named, with their clause, at their place; nothing else is complained of."""
     done = simulate(
-        "class A;\n  rand int n;\n  constraint c { n > 0; }\n  int m;\nendclass\nmodule tb; A a; initial begin a = new; a.m = 1; end endmodule", suffix=".sv"
+        "class A;\n  rand int n;\n  constraint c { n > 0; }\n  int m;\nendclass\nmodule tb; A a; initial begin a = new; a.m = 1; end endmodule",
+        suffix=".sv",
     )
     assert done.status == 2
     errors = [line for line in done.err.splitlines() if ": error:" in line]

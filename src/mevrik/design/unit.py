@@ -115,6 +115,31 @@ class InstanceDecl:
 
 
 @dataclass(eq=False, slots=True)
+class DelaySpot:
+    """Where a delay file can put values. kind: path (source, edge, target, condition as written; twelve delays), port (target; rise,
+    fall, turn-off) or check (`name`, first port and edge, second port and, as `condition`, its edge; its limits)."""
+
+    kind: str
+    source: str
+    edge: str
+    target: str
+    condition: str
+    signals: list[Signal]
+    name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Annotation:
+    """A $sdf_annotate: the file, the instance by the way from the calling unit, which of the three values, their factors."""
+
+    unit: Unit
+    path: tuple[str, ...]
+    file: str
+    choice: int
+    factors: tuple[float, float, float]
+
+
+@dataclass(eq=False, slots=True)
 class Unit:
     """A module with its parameters fixed; all instances that agree in them share one unit."""
 
@@ -130,6 +155,7 @@ class Unit:
     ports: list[Signal] = field(default_factory=list)
     parameters: dict[str, Expr] = field(default_factory=dict)
     switches: list[Switch] = field(default_factory=list)
+    delays: list[DelaySpot] = field(default_factory=list)
     unit_exp: int = -9
     precision_exp: int = -9
 
@@ -151,6 +177,7 @@ class Design:
     units: list[Unit]
     sites: list[Site]
     tick_exp: int
+    annotations: list[Annotation] = field(default_factory=list)
 
 
 __all__ = [

@@ -168,6 +168,16 @@ def library() -> c.CDLL:
     lib.record_next.argtypes = [c.POINTER(Block)]
     lib.record_next.restype = c.c_uint32
     lib.record_release.argtypes = [c.POINTER(Block)]
-    for name in ("record_open", "record_close", "record_flush", "record_release", "out_flush", "k_close_files", "k_dump_close", "k_dump_switch", "k_dump_sink"):
+    for name in (
+        "record_open",
+        "record_close",
+        "record_flush",
+        "record_release",
+        "out_flush",
+        "k_close_files",
+        "k_dump_close",
+        "k_dump_switch",
+        "k_dump_sink",
+    ):
         getattr(lib, name).restype = None
     return lib

@@ -86,8 +86,16 @@ class Run:
         """Lower, load and lay out. Raises LayoutError."""
         self.prepared: Prepared
         prepared = prepare(self.design)
+        held: dict[int, int] = {}
+        warnings: list[tuple[str, int, str]] = []
+        if self.design.annotations:
+            from mevrik.engine.annotate import annotate
+
+            held, warnings = annotate(self.design, prepared.layout, self.options.root)
         start = random.Random(self.options.seed) if self.options.start == "random" else None
-        self.simulation = Simulation(prepared, self._say, self.options.optimise, start)
+        self.simulation = Simulation(prepared, self._say, self.options.optimise, start, held)
+        for file, line, text in warnings:
+            self.message(Message("warning", 0, file, line, 1, text))
         kernel = self.simulation.kernel
         self._plus = "\n".join(a.removeprefix("+") for a in self.options.plusargs).encode()
         kernel.argv_plus = self._plus

@@ -51,11 +51,17 @@ def prepare(design: Design) -> Prepared:
 
 class Simulation:
     def __init__(
-        self, prepared: Prepared, message: Message | None = None, optimise: str = "background", start: Random | None = None
+        self,
+        prepared: Prepared,
+        message: Message | None = None,
+        optimise: str = "background",
+        start: Random | None = None,
+        held: dict[int, int] | None = None,
     ) -> None:
         """`optimise`: "background" starts on quick code and swaps, "first" waits for the best code, "never" stays. `start` gives
         the bits of variables that would begin as x."""
         self.start = start
+        self.held = held or {}  # start values by the number of the signal, from delay files
         self.prepared = prepared
         self.layout = prepared.layout
         self.code = prepared.code
@@ -105,6 +111,8 @@ class Simulation:
         if self.start is not None and slot.is_variable and slot.planes == 2 and init is None and not slot.signal.implicit:
             self._random(slot, self.start)
             return
+        if slot.number in self.held:
+            init = n.Const(Vec(64), self.held[slot.number])
         if isinstance(init, n.Const):
             val, unk = init.val, init.unk
         if isinstance(init, n.RealConst):

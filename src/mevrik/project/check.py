@@ -83,7 +83,9 @@ def _print_races(f: Findings, races: list[Race], orders: int) -> int:
     if f.record is not None and not f.failed and not races:
         print(f"{f.subject}: the same in {orders} other orders of simultaneous events")
     for race in races[:SHOWN_ENTRIES]:
-        print(f"{f.subject}: race at {show_time(race.time, tick)}: {race.signal} depends on the order of events (order {race.order})")
+        print(
+            f"{f.subject}: race at {show_time(race.time, tick)}: {race.signal} depends on the order of events (order {race.order})"
+        )
         for words, account in (("as written", race.first), ("otherwise", race.other)):
             where = f", by {account.file}:{account.line}: {account.text}" if account.file else ""
             print(f"  {words} it is {account.value}{where}")

@@ -291,7 +291,9 @@ class ExpressionLowerer(SystemLowerer):
         size, planes, _ = layout_of(t.element)
         at, there, planes_there = self.array(e)
         made = f.alloca(t.count * size * planes)
-        f.emit(f"call void @k_array_copy(ptr {made}, i32 {size}, i32 {planes}, ptr {at}, i32 {there}, i32 {planes_there}, i64 {t.count})")
+        f.emit(
+            f"call void @k_array_copy(ptr {made}, i32 {size}, i32 {planes}, ptr {at}, i32 {there}, i32 {planes_there}, i64 {t.count})"
+        )
         return made
 
     def item_address(self, e: n.Item) -> tuple[str, str | None]:

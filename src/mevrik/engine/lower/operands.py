@@ -179,4 +179,3 @@ class OperandLowerer(OperatorLowerer):
             p = f.op(f"trunc i{total} {p} to i{width}")
             planes.append(f.op(f"select i1 {inside}, i{width} {p}, i{width} -1"))
         return Val(planes[0], planes[1], width)
-

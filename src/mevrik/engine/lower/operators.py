@@ -13,7 +13,6 @@ _REAL_COMPARE = {"<": "olt", "<=": "ole", ">": "ogt", ">=": "oge", "==": "oeq", 
 
 
 class OperatorLowerer(ListLowerer):
-
     def real(self, e: n.Expr) -> str:
         raise NotImplementedError
 

@@ -21,7 +21,10 @@ def simple_sense(sense: n.Sense) -> bool:
     e = sense.expr
     return (
         sense.guard is None
-        and isinstance(e, n.Ref) and e.element is None and e.signal.kind != "local" and (sense.edge == "any" or isinstance(e.type, Vec))
+        and isinstance(e, n.Ref)
+        and e.element is None
+        and e.signal.kind != "local"
+        and (sense.edge == "any" or isinstance(e.type, Vec))
     )
 
 
@@ -353,10 +356,14 @@ class StatementLowerer(ExpressionLowerer):
         skip = self._guard(ok)
         s = f.storage(target.signal)
         if s.number:
-            f.emit(f"call void @k_array_write(i32 {s.number}, i32 {site}, i64 {start}, i64 {t.count}, ptr {at}, i32 {size}, i32 {planes})")
+            f.emit(
+                f"call void @k_array_write(i32 {s.number}, i32 {site}, i64 {start}, i64 {t.count}, ptr {at}, i32 {size}, i32 {planes})"
+            )
         else:
             to = f.op(f"getelementptr i8, ptr {s.address}, i64 {f.op(f'mul i64 {start}, {s.bytes * s.planes}')}")
-            f.emit(f"call void @k_array_copy(ptr {to}, i32 {s.bytes}, i32 {s.planes}, ptr {at}, i32 {size}, i32 {planes}, i64 {t.count})")
+            f.emit(
+                f"call void @k_array_copy(ptr {to}, i32 {s.bytes}, i32 {s.planes}, ptr {at}, i32 {size}, i32 {planes}, i64 {t.count})"
+            )
         if skip:
             f.start(skip)
 
@@ -824,7 +831,9 @@ class StatementLowerer(ExpressionLowerer):
             return
         to_size, to_planes, _ = layout_of(port.type)
         to = f.op(f"getelementptr i8, ptr {child}, i64 {self.module.task_offset(task, port)}")
-        f.emit(f"call void @k_array_copy(ptr {to}, i32 {to_size}, i32 {to_planes}, ptr {at}, i32 {size}, i32 {planes}, i64 {array.count})")
+        f.emit(
+            f"call void @k_array_copy(ptr {to}, i32 {to_size}, i32 {to_planes}, ptr {at}, i32 {size}, i32 {planes}, i64 {array.count})"
+        )
 
     def _take_array(self, child: str, task: Subprogram, port: Signal, place: n.LRef, site: int) -> None:
         f = self.f

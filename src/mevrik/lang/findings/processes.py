@@ -121,7 +121,6 @@ class ProcessFindings(Looker):
                 else:
                     found[signal] = (process, pos)
 
-
     def _readers(self, unit: Unit) -> None:
         """A variable that one clocked process assigns with '=' and another one reads at the same edge: who is first is open."""
         written: dict[Signal, tuple[Process, int]] = {}
@@ -266,4 +265,3 @@ def _values(value: int, free: int) -> Iterator[int]:
 def _is_counter(signal: Signal) -> bool:
     """An integer variable: in a combinational process it counts the rounds of a loop."""
     return isinstance(signal.type, Vec) and signal.type.width == 32 and signal.type.signed
-

@@ -36,12 +36,18 @@ class StructureFindings(Looker):
         self._loops(unit)
 
     def _never_driven(self, unit: Unit, signal: Signal, written: bool, read: bool) -> None:
-        if written or isinstance(signal.type, (EventType, Text, List, Handle, Link)) or (signal in self.from_afar and not signal.port):
+        if (
+            written
+            or isinstance(signal.type, (EventType, Text, List, Handle, Link))
+            or (signal in self.from_afar and not signal.port)
+        ):
             return
         if signal.port == "output" and signal.init is None:
             if signal in self.from_afar or unit is not self.design.units[-1]:
                 self.warn(signal.pos, f"nothing drives the output '{signal.name}' of '{unit.name}'", "undriven")
-        elif not signal.port and read and signal.init is None and signal.net not in ("supply0", "supply1", "tri0", "tri1", "trireg"):
+        elif (
+            not signal.port and read and signal.init is None and signal.net not in ("supply0", "supply1", "tri0", "tri1", "trireg")
+        ):
             four = isinstance(signal.type, Vec) and signal.type.four
             if signal.kind == "net":
                 self.warn(signal.pos, f"nothing drives '{signal.name}': it is read as z", "undriven")
@@ -59,7 +65,12 @@ class StructureFindings(Looker):
                 continue
             for place in drive.target:
                 signal = walk.owner(place.signal)
-                if signal.kind != "net" or signal.net not in ("wire", "tri", "") or place.element is not None or signal in self.from_afar:
+                if (
+                    signal.kind != "net"
+                    or signal.net not in ("wire", "tri", "")
+                    or place.element is not None
+                    or signal in self.from_afar
+                ):
                     continue
                 low = place.bits.const if place.bits is not None else 0
                 if place.bits is not None and place.bits.terms:
@@ -80,7 +91,12 @@ class StructureFindings(Looker):
             for s in walk.statements(process.body):
                 for place in walk.targets(s):
                     signal = walk.owner(place.signal)
-                    if is_clocked(process) and isinstance(s, (n.Assign, n.Schedule)) and place.bits is None and place.element is None:
+                    if (
+                        is_clocked(process)
+                        and isinstance(s, (n.Assign, n.Schedule))
+                        and place.bits is None
+                        and place.element is None
+                    ):
                         values.setdefault(signal, []).append((s, s.value))
                     else:
                         others.add(signal)
@@ -88,7 +104,13 @@ class StructureFindings(Looker):
             others |= {walk.owner(p.signal) for p in walk.writes(sub.body)}
         for signal, given in values.items():
             four = isinstance(signal.type, Vec) and signal.type.four
-            if signal in others or signal.init is not None or signal.forced or not four or (signal in self.from_afar and not signal.port):
+            if (
+                signal in others
+                or signal.init is not None
+                or signal.forced
+                or not four
+                or (signal in self.from_afar and not signal.port)
+            ):
                 continue
             if all(any(walk.owner(r.signal) is signal for r in walk.reads_of(v)) and not _forgets(v, signal) for _, v in given):
                 message = f"'{signal.name}' has no reset and no start value, and each new value is made of the old one: it stays x"

@@ -69,7 +69,11 @@ class ValueFindings(Looker):
                     return
                 if any(_within(s.kind, label, old) for old in seen):
                     at = body[0].site if body else s.site
-                    self.warn(self.pos(at) or self.pos(s.site), "no value reaches this case item: earlier ones take all that it names", "case-overlap")
+                    self.warn(
+                        self.pos(at) or self.pos(s.site),
+                        "no value reaches this case item: earlier ones take all that it names",
+                        "case-overlap",
+                    )
                 seen.append(label)
 
 

@@ -763,4 +763,5 @@ class SourceUnit:
     packages: list[Module] = field(default_factory=list)
     primitives: list[Primitive] = field(default_factory=list)
     binds: list[Bind] = field(default_factory=list)
+    annotated: bool = False  # it calls $sdf_annotate
     items: list[Item] = field(default_factory=list)

@@ -312,7 +312,9 @@ class AssertionElaborator:
             raise self.error(self.tree.pos, f"the sequence needs more than {STATE_LIMIT} states", "too-large")
         t = Vec(a.states + 1, False, False)  # the highest bit: it has matched before
         queue_type = List(64, False, False, t, True)
-        queue = Signal(f"{elab.scope.prefix}attempts.{len(elab.unit.signals)}", queue_type, "var", self.tree.pos, "", 63, implicit=True)
+        queue = Signal(
+            f"{elab.scope.prefix}attempts.{len(elab.unit.signals)}", queue_type, "var", self.tree.pos, "", 63, implicit=True
+        )
         elab.unit.signals.append(queue)
         place = whole(queue)
         self.clear.append(n.ListStep(site, "clear", place, ()))

@@ -164,7 +164,13 @@ class CallElaborator(SelectionElaborator):
         """The place for what comes back from a port; one that lies in an object or list, or is an array, gets it from `after`."""
         if not isinstance(arg, ast.Concat):
             s = self.selected(arg)
-            if s.signal is None or s.dims or s.character is not None or isinstance(port.type, List) or (s.bits is not None and type(s.type) is not Vec):
+            if (
+                s.signal is None
+                or s.dims
+                or s.character is not None
+                or isinstance(port.type, List)
+                or (s.bits is not None and type(s.type) is not Vec)
+            ):
                 t: Type = Array(port.type, port.dims) if port.dims else port.type
                 aside = self.local(port.type, arg.pos)
                 aside.dims = port.dims

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.types import BIT, TIME, Vec
-from mevrik.design.unit import Process, Signal
+from mevrik.design.unit import DelaySpot, Process, Signal
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.specify import SpecifyElaborator
+from mevrik.lang.verilog.elaborate.specify import SpecifyElaborator, written
 
 _OPPOSITE = {"posedge": "negedge", "negedge": "posedge"}
 
@@ -23,6 +23,7 @@ class CheckElaborator:
         if first is None or second is None:
             raise self.elab.error(tree.pos, f"{tree.name} needs its events and a limit", "specify")
         name = tree.name
+        self._variable_limits(tree, a)
         if name == "$setup":  # data, reference, limit
             self._pair(tree, first, second, a[2], a[3], strict=True)
         elif name in ("$hold", "$skew"):  # reference, data, limit
@@ -46,6 +47,26 @@ class CheckElaborator:
         else:
             self.elab.context.diagnostics.warning(tree.pos, f"{name} is not checked yet (IEEE 1364-2005 15.2)", "unsupported")
 
+    def _variable_limits(self, tree: ast.TimingCheck, a: list[ast.CheckEvent | None]) -> None:
+        """Limits as variables of the instance, if a delay file may change them."""
+        elab = self.elab
+        self.limits: dict[int, n.Expr] = {}
+        if not elab.context.annotated or a[0] is None:
+            return
+        single = tree.name in ("$width", "$period")
+        where = [1] if single else [2, 3] if tree.name in ("$setuphold", "$recrem") else [2]
+        made: list[Signal] = []
+        for k in where:
+            limit = a[k]
+            ticks = elab.ticks(limit.value) if limit is not None else None
+            if limit is None or not isinstance(ticks, n.Const):
+                return
+            made.append(self.specify.hidden(f"{tree.name[1:]}.limit.{len(elab.unit.delays)}.{k}", TIME, ticks))
+            self.limits[id(limit)] = n.Ref(TIME, made[-1])
+        second = a[1] if not single else None
+        other = (written(second.value), second.edge) if second is not None else ("", "")
+        elab.unit.delays.append(DelaySpot("check", written(a[0].value), a[0].edge, other[0], other[1], made, tree.name))
+
     def _pair(
         self,
         tree: ast.TimingCheck,
@@ -61,7 +82,7 @@ class CheckElaborator:
         elab = self.elab
         if limit is None:
             return
-        ticks = elab.ticks(limit.value)
+        ticks = self.limits.get(id(limit)) or elab.ticks(limit.value)
         stamp = self._stamp(tree, early)
         site = elab.context.site(tree.pos, tree.pos + len(tree.name), tree.name)
         now = n.Binary(TIME, "+", self.specify.now(), n.Const(TIME, 1))

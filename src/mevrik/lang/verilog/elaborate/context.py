@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from mevrik.design.unit import Site, Unit
+from mevrik.design.unit import Annotation, Site, Unit
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
 
@@ -33,6 +33,8 @@ class Context:
     depth: int = 0
     packages: dict[str, ast.Module] = field(default_factory=dict)
     classes: dict[str, ClassInfo] = field(default_factory=dict)
+    annotated: bool = False  # some delay file is annotated, so delays are variables
+    annotations: list[Annotation] = field(default_factory=list)
     prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
 

@@ -230,7 +230,9 @@ class DeclarationElaborator(TypeElaborator):
     def _default_clocking(self, item: ast.DefaultClocking, scope: Scope) -> None:
         found = scope.find(item.name)
         if found is None or not isinstance(found[0], ClockingName):
-            raise self.error(item.pos, f"there is no clocking block '{item.name}'{nearest(item.name, scope.visible())}", "unknown-name")
+            raise self.error(
+                item.pos, f"there is no clocking block '{item.name}'{nearest(item.name, scope.visible())}", "unknown-name"
+            )
         self.default_clocking = found[0]
 
     def _implicit_in_ports(self, item: ast.Instance, scope: Scope) -> None:
@@ -364,14 +366,18 @@ class DeclarationElaborator(TypeElaborator):
 
     def _net_delay(self, made: Signal, delay: ast.Delay, scope: Scope) -> None:
         """`wire #5 w;`: what drives the net reaches it later (6.1.3). The drivers go to a hidden net before it."""
-        driven = Signal(f"{made.name}.driven", made.type, "net", made.pos, made.net, made.left, made.right, made.dims, ranged=made.ranged)
+        driven = Signal(
+            f"{made.name}.driven", made.type, "net", made.pos, made.net, made.left, made.right, made.dims, ranged=made.ranged
+        )
         driven.packed, driven.implicit = made.packed, True
         self.shapes[driven] = self.shape_of_signal(made)
         self.unit.signals.append(driven)
         self.delayed_nets[made] = driven
         width = made.type.width if isinstance(made.type, Vec) else 64
         site = self.context.site(made.pos, made.pos + len(made.name), "assign")
-        drive = n.Drive(site, (n.LRef(made, None, None, width),), n.Ref(made.type, driven), tuple(self.ticks(x) for x in delay.values))
+        drive = n.Drive(
+            site, (n.LRef(made, None, None, width),), n.Ref(made.type, driven), tuple(self.ticks(x) for x in delay.values)
+        )
         self.unit.processes.append(Process("assign", [drive], made.pos, scope.prefix, sensitivity([drive])))
 
     def _variables(self, item: ast.Item, scope: Scope) -> None:

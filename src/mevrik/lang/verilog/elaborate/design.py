@@ -21,11 +21,13 @@ class Library:
     primitives: dict[str, ast.Primitive] = field(default_factory=dict)
     packages: dict[str, ast.Module] = field(default_factory=dict)
     binds: list[ast.Bind] = field(default_factory=list)
+    annotated: bool = False
 
     def add(self, unit: ast.SourceUnit, diagnostics: Diagnostics) -> None:
         for module in unit.modules:
             self._check(module, diagnostics)
             self.modules[module.name] = module
+        self.annotated |= unit.annotated
         self.binds += [*unit.binds, *(i for m in unit.modules for i in m.items if isinstance(i, ast.Bind))]
         for package in unit.packages:
             old = self.packages.get(package.name)
@@ -131,7 +133,9 @@ def elaborate(
         return None
     scales = [m.timescale or DEFAULT_SCALE for m in (*library.modules.values(), *library.packages.values())]
     tick = min(s.precision for s in scales)
-    context = Context(diagnostics, library.modules, library.primitives, tick, packages=library.packages)
+    context = Context(
+        diagnostics, library.modules, library.primitives, tick, packages=library.packages, annotated=library.annotated
+    )
     names = [d.name for p in module.params for d in p.names] + [
         d.name for i in module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names
     ]
@@ -151,4 +155,4 @@ def elaborate(
     if diagnostics.failed:
         return None
     packages = [InstanceDecl(name, p.unit, p.unit.pos) for name, p in context.package_units.items()]
-    return Design([*packages, InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick)
+    return Design([*packages, InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick, context.annotations)

@@ -96,7 +96,9 @@ class ExpressionElaborator(PatternElaborator):
             case ast.Increment(target=target) | ast.AssignExpr(target=target):
                 return self.shape_of(target)
             case ast.Pattern():
-                message = "the type of this pattern '{…} is not known here: write it before, as in type_name'{…} (IEEE 1800-2017 10.9)"
+                message = (
+                    "the type of this pattern '{…} is not known here: write it before, as in type_name'{…} (IEEE 1800-2017 10.9)"
+                )
                 raise self.error(e.pos, message, "pattern")
             case ast.New():
                 raise self.error(e.pos, "'new' is assigned to a variable of a class, or of a dynamic array", "operand-type")
@@ -159,8 +161,12 @@ class ExpressionElaborator(PatternElaborator):
             return self.list_value(e, target, shape)
         if isinstance(e, ast.Pattern):
             return self.pattern_value(e, shape or Shape(target))
-        if (isinstance(e, ast.Ternary) and isinstance(target, (Handle, Text))) or (isinstance(e, ast.Ternary) and _holds_pattern(e)):
-            return n.Choice(target, self.expr(e.cond), self.for_target(e.then, target, shape), self.for_target(e.other, target, shape))
+        if (isinstance(e, ast.Ternary) and isinstance(target, (Handle, Text))) or (
+            isinstance(e, ast.Ternary) and _holds_pattern(e)
+        ):
+            return n.Choice(
+                target, self.expr(e.cond), self.for_target(e.then, target, shape), self.for_target(e.other, target, shape)
+            )
         if isinstance(target, Text):
             return self.text(e)
         if isinstance(target, Link):

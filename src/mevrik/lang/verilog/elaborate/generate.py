@@ -83,4 +83,3 @@ class GenerateElaborator(DeclarationElaborator):
                 raise self.error(item.pos, "this generate loop never ends", "generate-endless")
             value = following
         raise self.error(item.pos, f"this generate loop makes more than {GENERATE_LIMIT} blocks", "generate-endless")
-

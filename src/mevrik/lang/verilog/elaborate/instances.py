@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from mevrik.design import nodes as n
-from mevrik.design.types import BIT, Array, Vec
-from mevrik.design.unit import InstanceDecl, Process, Signal
+from mevrik.design.types import BIT, TIME, Array, Vec
+from mevrik.design.unit import DelaySpot, InstanceDecl, Process, Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
@@ -306,6 +306,9 @@ def _connect_port(
         else:
             _check_width(elab, c, port, own, width, value)
             value = elab.for_target(c.expr, port.type, made.shape_of_signal(port))
+        if elab.context.annotated and _is_cell(made.module):
+            _delayed_port(elab, made, port, inside, value, site, c.pos)
+            return
         drive = n.Drive(site, (whole,), value)
         elab.unit.processes.append(
             Process("link" if link else "assign", [drive], c.pos, elab.scope.prefix, sensitivity([drive], True), link)
@@ -343,6 +346,35 @@ def _connect_port(
     )
 
 
+def _is_cell(module: ast.Module) -> bool:
+    """A module that a delay file is about."""
+    return module.cell or any(isinstance(i, (ast.ModulePath, ast.TimingCheck)) for i in module.items)
+
+
+def _delayed_port(
+    elab: UnitElaborator, made: UnitElaborator, port: Signal, inside: Signal, value: n.Expr, site: int, pos: int
+) -> None:
+    """An input that a delay file can delay: what is connected reaches it after the delays that the instance holds."""
+    spot = next((s for s in made.unit.delays if s.kind == "port" and s.target == port.name), None)
+    if spot is None:
+        signals = [
+            Signal(f"{port.name}.{word}", TIME, "var", 0, left=63, implicit=True, init=n.Const(TIME, 0))
+            for word in ("rise", "fall", "off")
+        ]
+        made.unit.signals += signals
+        spot = DelaySpot("port", "", "", port.name, "", signals)
+        made.unit.delays.append(spot)
+    path = inside.path
+    delays = tuple(n.Ref(TIME, elab.stand_in(s, path, made)) for s in spot.signals)
+    width = n.vec(value).width
+    for bit in range(width):
+        piece = value if width == 1 else n.Bits(BIT, value, n.Offset(bit))
+        place = n.LRef(inside, None, None if width == 1 else n.Offset(bit), 1)
+        drive = n.Drive(site, (place,), piece, delays)
+        sense = sensitivity([n.Drive(site, (place,), piece)], True)
+        elab.unit.processes.append(Process("assign", [drive], pos, elab.scope.prefix, sense))
+
+
 def _connect_array(
     elab: UnitElaborator, c: ast.Connection, port: Signal, inside: Signal, outer: Selected | None, site: int
 ) -> None:
@@ -350,7 +382,13 @@ def _connect_array(
     assert c.expr is not None
     array = Array(port.type, port.dims)
     counts = [abs(a - b) for a, b in port.dims]
-    if outer is not None and outer.signal is not None and outer.element is None and outer.signal.dims == port.dims and outer.bits is None:
+    if (
+        outer is not None
+        and outer.signal is not None
+        and outer.element is None
+        and outer.signal.dims == port.dims
+        and outer.bits is None
+    ):
         elab.unit.processes.append(Process("join", [], c.pos, elab.scope.prefix, (), (inside, outer.signal)))
         return
     if outer is not None and [abs(a - b) for a, b in outer.dims] != counts:

@@ -353,7 +353,9 @@ class ListElaborator(TextElaborator):
                 return self._keyed(site, into, shape, value)
             times = self.constant_int(value.count, "the count of a pattern") if value.count is not None else 1
             return [
-                n.ListStep(site, "push", into, (self.for_target(v, inner.type, inner),)) for _ in range(times) for _, v in value.parts
+                n.ListStep(site, "push", into, (self.for_target(v, inner.type, inner),))
+                for _ in range(times)
+                for _, v in value.parts
             ]
         if isinstance(value, ast.Concat):
             return [step for part in value.parts for step in self._gather(site, into, shape, part)]

@@ -341,4 +341,3 @@ class NameElaborator(SamplingElaborator):
             found = self.package_scope(UNIT_SCOPE, 0).find(name)
             return found[0] if found is not None else None
         return None
-

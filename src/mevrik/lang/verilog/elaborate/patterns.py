@@ -41,7 +41,11 @@ class PatternElaborator(CallElaborator):
             left, right = shape.packed[0] if shape.packed else (t.width - 1, 0)
             width = t.width // (abs(left - right) + 1)
             others = shape.packed[1:]
-            inner = shape.inner if shape.inner is not None and not others else Shape(Vec(width, False, t.four), others, inner=shape.inner)
+            inner = (
+                shape.inner
+                if shape.inner is not None and not others
+                else Shape(Vec(width, False, t.four), others, inner=shape.inner)
+            )
             parts = [self.bits_for(v, inner) for v in self.spread(p, list(span(left, right)))]
         made = n.Concat(t, tuple(parts))
         return fold(made) if all(isinstance(x, n.Const) for x in parts) else made
@@ -74,7 +78,9 @@ class PatternElaborator(CallElaborator):
 
     def _member(self, f: Field, v: ast.Expr, p: ast.Pattern) -> n.Expr:
         is_default = p.keyed and not any(isinstance(k, ast.Name) and k.name == f.name for k, _ in p.parts)
-        if is_default and (f.shape.fields or (f.shape.inner is not None and not isinstance(f.type, List))):  # it goes down to the leaves
+        if is_default and (
+            f.shape.fields or (f.shape.inner is not None and not isinstance(f.type, List))
+        ):  # it goes down to the leaves
             return self.pattern_value(ast.Pattern(p.pos, [(None, v)], True), f.shape)
         return self.bits_for(v, f.shape)
 
@@ -112,7 +118,11 @@ class PatternElaborator(CallElaborator):
             sides = self.array_value(e.then, target, shape), self.array_value(e.other, target, shape)
             return n.Choice(target, self.truth(e.cond), *sides)
         if isinstance(e, ast.Concat):  # an unpacked array concatenation (10.10)
-            return self._array_pattern(ast.Pattern(e.pos, [(None, p) for p in e.parts], False), target, shape or Shape(target.element, unpacked=target.dims))
+            return self._array_pattern(
+                ast.Pattern(e.pos, [(None, p) for p in e.parts], False),
+                target,
+                shape or Shape(target.element, unpacked=target.dims),
+            )
         if isinstance(e, ast.Cast) and self.shape_of_cast(e).unpacked:
             return self.build_cast(e)
         own = self.shape_of(e)

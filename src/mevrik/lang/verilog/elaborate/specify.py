@@ -11,7 +11,7 @@ from itertools import pairwise
 
 from mevrik.design import nodes as n
 from mevrik.design.types import BIT, TIME, Vec
-from mevrik.design.unit import Process, Signal
+from mevrik.design.unit import DelaySpot, Process, Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
@@ -38,7 +38,7 @@ class SpecifyElaborator:
     def path(self, tree: ast.ModulePath) -> None:
         elab = self.elab
         delays = [elab.ticks(d) for d in tree.delays]
-        twelve = _twelve(delays)
+        twelve = self._variable_delays(tree, _twelve(delays))
         condition = elab.truth(tree.condition) if tree.condition is not None else None
         sources = [bit for s in tree.sources for bit in self._bits(s, ("input", "inout"))]
         targets = [bit for t in tree.targets for bit in self._bits(t, ("output", "inout"))]
@@ -50,6 +50,19 @@ class SpecifyElaborator:
                 stamp = self._stamp(*source, tree.edge)
                 name = f"{source[0].name}[{source[1]}]"
                 self.paths.setdefault(target, []).append(_Path(stamp, condition, tree.ifnone, twelve, name))
+
+    def _variable_delays(self, tree: ast.ModulePath, twelve: list[n.Expr]) -> list[n.Expr]:
+        """The delays as variables of the instance, if a delay file may change them."""
+        elab = self.elab
+        if not elab.context.annotated or not all(isinstance(x, n.Const) for x in twelve):
+            return twelve
+        number = len(elab.unit.delays)
+        made = [self.hidden(f"path.{number}.{k}", TIME, x) for k, x in enumerate(twelve) if isinstance(x, n.Const)]
+        condition = "ifnone" if tree.ifnone else written(tree.condition) if tree.condition is not None else ""
+        for source in tree.sources:
+            for target in tree.targets:
+                elab.unit.delays.append(DelaySpot("path", written(source), tree.edge, written(target), condition, made))
+        return [n.Ref(TIME, s) for s in made]
 
     def _bits(self, e: ast.Expr, directions: tuple[str, ...]) -> list[tuple[Signal, int]]:
         """The bits of a terminal, the lowest first."""
@@ -68,7 +81,7 @@ class SpecifyElaborator:
         made = self.stamps.get(key)
         if made is None:
             elab = self.elab
-            made = self._hidden(f"{signal.name}.{bit}.{edge or 'change'}", TIME, n.Const(TIME, 0))
+            made = self.hidden(f"{signal.name}.{bit}.{edge or 'change'}", TIME, n.Const(TIME, 0))
             self.stamps[key] = made
             site = elab.context.site(signal.pos, signal.pos + 1, "specify")
             now = n.Binary(TIME, "+", self.now(), n.Const(TIME, 1))
@@ -78,7 +91,7 @@ class SpecifyElaborator:
                 sense = (n.Sense(edge or "any", ref),)
                 elab.unit.processes.append(Process("always", [put], signal.pos, elab.scope.prefix, sense, hidden=True))
             else:
-                before = self._hidden(f"{signal.name}.{bit}.{edge or 'change'}.before", BIT, None)
+                before = self.hidden(f"{signal.name}.{bit}.{edge or 'change'}.before", BIT, None)
                 value: n.Expr = n.Bits(BIT, ref, n.Offset(bit))
                 old = n.Ref(BIT, before)
                 changed: n.Expr = n.Binary(BIT, "!==", value, old)
@@ -95,7 +108,7 @@ class SpecifyElaborator:
         """The time in ticks of the design."""
         return n.SysCall(TIME, "$time", (), 0, self.elab.context.tick_exp)
 
-    def _hidden(self, name: str, kind: Vec, init: n.Const | None) -> Signal:
+    def hidden(self, name: str, kind: Vec, init: n.Const | None) -> Signal:
         made = Signal(f"{self.elab.scope.prefix}{name}", kind, "var", 0, left=kind.width - 1, implicit=True, init=init)
         self.elab.unit.signals.append(made)
         return made
@@ -141,6 +154,24 @@ class SpecifyElaborator:
             drive = n.Drive(site, (place,), value, (delay,))
             sense = (n.Sense("any", n.Ref(signal.type, inner)),)
             elab.unit.processes.append(Process("assign", [drive], signal.pos, elab.scope.prefix, sense, hidden=True))
+
+
+def written(e: ast.Expr) -> str:
+    """An expression as a delay file writes it: without blanks and parentheses, numbers by value."""
+    match e:
+        case ast.Name(name=name):
+            return name
+        case ast.Number(val=val):
+            return str(val)
+        case ast.Index(base=base, index=index):
+            return f"{written(base)}[{written(index)}]"
+        case ast.PartSelect(base=base, left=left, right=right):
+            return f"{written(base)}[{written(left)}:{written(right)}]"
+        case ast.Unary(op=op, operand=operand):
+            return op + written(operand)
+        case ast.Binary(op=op, left=left, right=right):
+            return written(left) + op + written(right)
+    return ""
 
 
 def _retarget(elab: UnitElaborator, signal: Signal, inner: Signal) -> None:

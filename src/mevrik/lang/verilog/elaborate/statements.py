@@ -9,7 +9,7 @@ from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
 from mevrik.design.types import BIT, TEXT, Array, EventType, List, Real, Text, Type, Vec
-from mevrik.design.unit import Process, Signal, Subprogram, Unit
+from mevrik.design.unit import Annotation, Process, Signal, Subprogram, Unit
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
@@ -29,7 +29,7 @@ FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonit
 TASKS = {
     *DISPLAY, *FILE_DISPLAY, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
     "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
-    "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit",
+    "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate",
 }  # fmt: skip
 
 
@@ -320,7 +320,9 @@ class StatementElaborator(ExpressionElaborator):
         if found.signal is not None and found.dims and s.nonblocking and found.signal.kind != "local":
             return self._schedule_array(s, found, site)
         if s.nonblocking or s.control is not None:
-            raise self.error(s.pos, "what lies in an object, a list or a string is assigned with a plain '=' (6.21)", "operand-type")
+            raise self.error(
+                s.pos, "what lies in an object, a list or a string is assigned with a plain '=' (6.21)", "operand-type"
+            )
         value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
         if isinstance(shape.type, List) and not shape.unpacked:
             place = self.list_place(found)
@@ -570,7 +572,9 @@ class StatementElaborator(ExpressionElaborator):
                 if sub.result is None or sub.type is None:
                     raise self.error(s.pos, f"'{sub.name}' has no result to return", "jump")
                 shape = self.shape_of_signal(sub.result)
-                found += self.store_selected(site, Selected(shape, sub.result.type, sub.result), self.for_target(s.value, shape.whole, shape), s.value)
+                found += self.store_selected(
+                    site, Selected(shape, sub.result.type, sub.result), self.for_target(s.value, shape.whole, shape), s.value
+                )
             return [*found, n.Leave(site, block)]
         target = self.breaks.loop if s.kind == "break" else self.breaks.step
         if target is None:
@@ -656,7 +660,9 @@ class StatementElaborator(ExpressionElaborator):
             if arg is None:
                 value = sub.defaults[index]
                 if value is None:
-                    raise self.error(call.pos, f"'{sub.name}' needs a value for its argument '{port.name.rpartition('.')[2]}'", "arguments")
+                    raise self.error(
+                        call.pos, f"'{sub.name}' needs a value for its argument '{port.name.rpartition('.')[2]}'", "arguments"
+                    )
             else:
                 if direction in ("input", "inout"):
                     value = self.argument_value(decl, index, arg)
@@ -687,6 +693,9 @@ class StatementElaborator(ExpressionElaborator):
             hint = nearest(name, TASKS)
             raise self.error(call.pos, f"the system task {name} is not supported{hint}", "unsupported")
         site = self.site(s)
+        if name == "$sdf_annotate":
+            self._annotation(call)
+            return []
         if name.startswith("$dump"):
             return [self._dump(call, name, site)]
         if name in ("$readmemh", "$readmemb", "$writememh", "$writememb"):
@@ -699,6 +708,33 @@ class StatementElaborator(ExpressionElaborator):
         else:
             args = [None if arg is None else self.expr(arg) for arg in call.args]
         return [n.SysTask(site, name, tuple(args), self.scope.prefix)]
+
+    def _annotation(self, call: ast.Call) -> None:
+        """$sdf_annotate(file, instance, configuration, log, which, factors, kind of factors): it takes effect before the run."""
+
+        def text(index: int) -> str:
+            arg = call.args[index] if index < len(call.args) else None
+            return arg.value.decode("utf-8", "replace") if isinstance(arg, ast.StringLiteral) else ""
+
+        if not text(0):
+            raise self.error(call.pos, "the file of $sdf_annotate is a string that is known before the run", "sdf")
+        path: tuple[str, ...] = ()
+        instance = call.args[1] if len(call.args) > 1 else None
+        if instance is not None:
+            path = tuple(p for p in self.hierarchical_path(instance).split("|") if p)
+            if path and path[0] not in ("^",) and not path[0].startswith("/") and len(path) == 1:
+                path = (path[0],)
+        choice = {"MINIMUM": 0, "MAXIMUM": 2}.get(text(4).upper(), 1)
+        parts = (text(5) or "1.0:1.0:1.0").split(":")
+        try:
+            factors = tuple(float(p) for p in parts)
+        except ValueError:
+            factors = ()
+        if len(factors) != 3:
+            raise self.error(call.pos, 'the factors of $sdf_annotate are three numbers, such as "1.0:1.0:1.0"', "sdf")
+        kind = text(6).upper()
+        choice = {"FROM_MINIMUM": 0, "FROM_TYPICAL": 1, "FROM_MAXIMUM": 2}.get(kind, choice)
+        self.context.annotations.append(Annotation(self.unit, path, text(0), choice, (factors[0], factors[1], factors[2])))
 
     def _dump(self, call: ast.Call, name: str, site: int) -> n.Stmt:
         """The $dump tasks (18.1). What $dumpvars names is handed on as text: "/path" from the top, else from this instance."""

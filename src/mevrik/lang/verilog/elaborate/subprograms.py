@@ -112,4 +112,3 @@ class SubprogramElaborator(GenerateElaborator):
         finally:
             self.scope, self.breaks, self.process_name = saved
             self.scale = own_scale
-

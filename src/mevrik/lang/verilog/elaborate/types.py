@@ -51,7 +51,9 @@ class TypeElaborator(NameElaborator):
             self.prototype(tree.name, tree.pos)
             return Shape(Link(64, False, False, tree.name))
         if tree.keyword in ("void", "chandle"):
-            raise self.error(tree.pos, f"the type {tree.keyword} is not supported here yet (IEEE 1800-2017 clause 6)", "unsupported")
+            raise self.error(
+                tree.pos, f"the type {tree.keyword} is not supported here yet (IEEE 1800-2017 clause 6)", "unsupported"
+            )
         base = _WORDS.get(tree.keyword, Vec(1))
         if not isinstance(base, Vec):
             return Shape(base)
@@ -125,7 +127,9 @@ class TypeElaborator(NameElaborator):
         fields: dict[str, Field] = {}
         for shape, declared in parts:
             if tree.packed and (not isinstance(shape.type, Vec) or isinstance(shape.type, (Text, List, Handle))):
-                raise self.error(declared.pos, f"'{declared.name}' can't be a member of a packed structure (7.2.1)", "struct-member")
+                raise self.error(
+                    declared.pos, f"'{declared.name}' can't be a member of a packed structure (7.2.1)", "struct-member"
+                )
             width = width_of(shape.type)
             if union and tree.packed and width != total:
                 message = f"the members of a packed union have one width: '{declared.name}' has {width} bits, not {total}"

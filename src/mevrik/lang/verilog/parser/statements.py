@@ -289,7 +289,11 @@ class StatementParser(PropertyParser):
             dot = self.kind == "."
             self.i += 2
             name, at = self.texts[self.i - 1], self.positions[self.i - 1]
-            array = ast.Member(at, array, name) if dot else ast.Name(at, f"{array.name}::{name}" if isinstance(array, ast.Name) else name)
+            array = (
+                ast.Member(at, array, name)
+                if dot
+                else ast.Name(at, f"{array.name}::{name}" if isinstance(array, ast.Name) else name)
+            )
             while self.kind == "[" and self._index_goes_on():
                 array = self.selection(array)
         while self.kind == "[" and self._index_goes_on():

@@ -23,7 +23,7 @@ class UnitParser(ItemParser):
         self.cell = False
 
     def unit(self) -> ast.SourceUnit:
-        result = ast.SourceUnit()
+        result = ast.SourceUnit(annotated="$sdf_annotate" in self.texts)
         while self.kind != "eof":
             start = self.i
             try:
@@ -81,7 +81,18 @@ class UnitParser(ItemParser):
             self.end_label("", closing) if self.kind != ":" else self._skip_label()
             standard = "IEEE 1364-2005" if kind == "config" else "IEEE 1800-2017"
             self.diagnostics.error(pos, f"{what} are not supported yet ({standard} clause {clause})", "unsupported")
-        elif self.sv and kind in ("typedef", "parameter", "localparam", "function", "task", "let", "const", "var", "property", "sequence"):
+        elif self.sv and kind in (
+            "typedef",
+            "parameter",
+            "localparam",
+            "function",
+            "task",
+            "let",
+            "const",
+            "var",
+            "property",
+            "sequence",
+        ):
             self.item(result.items)
         elif kind == "endmodule":
             self.fail(self.pos, "this 'endmodule' closes no module", "syntax")

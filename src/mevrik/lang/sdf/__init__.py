@@ -1,0 +1,1 @@
+"""Delay annotation files (IEEE 1497)."""
