@@ -72,6 +72,15 @@ class Subprogram:
     path: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """A gate of one output bit, that the kernel evaluates by itself: its kind and, for each input, a signal and its bit, or None and
+    a constant (0, 1, 2 for z, 3 for x)."""
+
+    kind: str
+    inputs: tuple[tuple[Signal | None, int], ...]
+
+
 @dataclass(eq=False, slots=True)
 class Process:
     """kind: initial, final, always, always_comb (also runs at the start), assign (a Drive), link (a Drive that two joined
@@ -91,6 +100,7 @@ class Process:
     explicit: bool = False
     latch: bool = False
     hidden: bool = False
+    cell: Cell | None = None  # the process is this gate
     region: str = ""  # "reactive", or "program" for the procedures of one (IEEE 1800-2017 4.4.2)
 
 

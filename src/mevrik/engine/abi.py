@@ -49,8 +49,34 @@ class Driver(c.Structure):
         ("bytes", c.c_uint32),
         ("generation", c.c_uint32),
         ("pending", c.c_uint32),
-        ("spare", c.c_uint32),
+        ("alone", c.c_uint32),
     ]
+
+
+class Cell(c.Structure):
+    """A gate; `inputs` are from `first` on in the table of CellInput."""
+
+    _fields_ = [
+        ("kind", c.c_uint32),
+        ("count", c.c_uint32),
+        ("first", c.c_uint32),
+        ("driver", c.c_uint32),
+        ("site", c.c_uint32),
+        ("delayed", c.c_uint32),
+        ("rise", c.c_uint64),
+        ("fall", c.c_uint64),
+        ("off", c.c_uint64),
+    ]
+
+
+class CellInput(c.Structure):
+    """Bytes of the planes that hold the bit, and where in them it is; a constant has no planes, its value is in `shift`."""
+
+    _fields_ = [("val", c.c_void_p), ("unk", c.c_void_p), ("shift", c.c_uint32), ("spare", c.c_uint32)]
+
+
+class BitFan(c.Structure):
+    _fields_ = [("sig", c.c_uint32), ("bit", c.c_uint32), ("proc", c.c_uint32)]
 
 
 class Scheduler(c.Structure):
@@ -151,6 +177,12 @@ def library() -> c.CDLL:
     lib.k_dump_switch.argtypes = [c.c_uint32]
     lib.k_decay.argtypes = [c.c_uint32, c.c_uint64]
     lib.k_decay.restype = None
+    lib.k_cells.argtypes = [c.c_void_p, c.c_void_p]
+    lib.k_cells.restype = None
+    lib.k_cell.argtypes = [c.c_uint32, c.c_uint32]
+    lib.k_cell.restype = None
+    lib.k_bit_fans.argtypes = [c.c_void_p, c.c_uint32]
+    lib.k_bit_fans.restype = None
     lib.k_shuffle.argtypes = [c.c_uint64]
     lib.k_shuffle.restype = None
     lib.k_sample.argtypes = [c.c_uint32, c.c_uint32]

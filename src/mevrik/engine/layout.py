@@ -55,6 +55,7 @@ class Slot:
     offset: int = 0
     drivers: list[DriverSlot] = field(default_factory=list)
     fans: list[tuple[int, int]] = field(default_factory=list)
+    cells: list[tuple[int, int]] = field(default_factory=list)  # (bit, process) of the gates that read it
     forced: bool = False
     switched: bool = False  # a bidirectional switch is at it
 
@@ -281,7 +282,13 @@ class Layout:
         """Fill the fan-out of each signal: (process number, edge) of the static processes that wait for it."""
         for slot in self.slots:
             slot.fans = []
+            slot.cells = []
         for number, (instance, process) in enumerate(self.processes):
+            if process.cell is not None:
+                for signal, bit in process.cell.inputs:
+                    if signal is not None:
+                        self.slot(instance, signal).cells.append((bit, number))
+                continue
             for sense in process.sense or () if process in static else ():
                 assert isinstance(sense.expr, n.Ref)
                 entry = (number, edges[sense.edge])
@@ -333,6 +340,8 @@ class Layout:
 
     @staticmethod
     def _needs_resolution(slot: Slot) -> bool:
+        if any(d.process.cell is not None for d in slot.drivers):
+            return True
         if slot.switched or slot.net or slot.forced or any(d.delayed or d.strength != (6, 6) for d in slot.drivers):
             return True
         if slot.is_variable and not slot.elements > 1 and len(slot.drivers) == 1:
@@ -341,6 +350,22 @@ class Layout:
         if any(low < 0 for low, _ in ranges):
             return len(ranges) > 1
         return any(a[1] > b[0] for a, b in pairwise(ranges))
+
+    @staticmethod
+    def alone(slot: Slot) -> set[DriverSlot]:
+        """The drivers of a plain net whose bits nothing else drives: what they drive is what the net holds."""
+        if slot.switched or slot.net or slot.forced:
+            return set()
+        ranges = sorted(((d.low, d.low + d.width, d) for d in slot.drivers), key=lambda r: r[:2])
+        if any(low < 0 for low, _, _ in ranges):
+            return set()
+        found: set[DriverSlot] = set()
+        for k, (low, high, d) in enumerate(ranges):
+            before = max((r[1] for r in ranges[:k][-64:]), default=0)
+            after = ranges[k + 1][0] if k + 1 < len(ranges) else high
+            if before <= low and after >= high and d.strength == (6, 6):
+                found.add(d)
+        return found
 
     def resolved(self, slot: Slot) -> bool:
         return any((d.process, d.part) in self.indirect for d in slot.drivers)

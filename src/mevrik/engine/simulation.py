@@ -23,6 +23,7 @@ from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
 from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
 
 WATCH_FAN, WATCH_RECORD, WATCH_SWITCH = 1, 2, 8
+CELL_KINDS = ("and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1")
 REGIONS = {"": 0, "reactive": 32, "program": 32 | 64}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
@@ -83,6 +84,8 @@ class Simulation:
         self.frames: list[tuple[Instance, Process, int]] = []
         for instance, process in layout.processes:
             self.frames.append((instance, process, at))
+            if process.cell is not None:
+                continue
             at += (self.code.frame_size[instance.unit, process] + 15) // 8 * 8
         self.size = at + 64
         self.memory = mmap.mmap(-1, self.size)
@@ -148,7 +151,7 @@ class Simulation:
     def _open(self, message: Message | None) -> None:
         layout = self.layout
         self._tables()
-        total = sum(len(s.fans) for s in layout.slots)
+        total = sum(len(s.fans) + (len(s.cells) if s.width == 1 else 0) for s in layout.slots)
         self.sigs = (abi.Sig * max(len(layout.slots), 1))()
         self.fans = (abi.Fan * max(total, 1))()
         self.driver_records = (abi.Driver * max(len(self.drivers), 1))()
@@ -163,21 +166,33 @@ class Simulation:
                 slot.planes,
                 slot.elements,
                 at,
-                len(slot.fans),
+                len(slot.fans) + (len(slot.cells) if slot.width == 1 else 0),
                 slot.flags,
                 slot.net,
                 number,
                 count,
             )
-            for proc, edge in slot.fans:
+            whole = [(proc, 0) for _, proc in slot.cells] if slot.width == 1 else []
+            for proc, edge in (*slot.fans, *whole):
                 self.fans[at] = abi.Fan(proc, edge)
                 at += 1
-            if slot.fans:
+            if slot.fans or whole:
                 self.memory[slot.number] = self.memory[slot.number] | WATCH_FAN
+            alone = layout.alone(slot) if count else set()
             for d in slot.drivers if count else ():
                 low = max(d.low, 0)
                 self.driver_records[number] = abi.Driver(
-                    slot.number, low, d.width, 0, d.strength[0], d.strength[1], d.offset, plane_bytes(d.width), 0, 0, 0
+                    slot.number,
+                    low,
+                    d.width,
+                    0,
+                    d.strength[0],
+                    d.strength[1],
+                    d.offset,
+                    plane_bytes(d.width),
+                    0,
+                    0,
+                    int(d in alone),
                 )
                 size = plane_bytes(d.width)
                 unknown = ((1 << d.width) - 1).to_bytes(size, "little")
@@ -274,10 +289,50 @@ class Simulation:
             if isinstance(decay, n.Const) and decay.val:
                 self.lib.k_decay(slot.number, decay.val)
 
+    def _start_cells(self) -> None:
+        """The gates that the kernel evaluates by itself, and which bits of vectors they wait for."""
+        cells = [(k, i, p) for k, (i, p, _) in enumerate(self.frames) if p.cell is not None]
+        if not cells:
+            return
+        driver_of = {(d.instance.number, d.process): d for d in self.drivers}
+        inputs: list[abi.CellInput] = []
+        self.cells = (abi.Cell * len(cells))()
+        for place, (_, instance, process) in enumerate(cells):
+            cell = process.cell
+            assert cell is not None
+            drive = process.body[0]
+            assert isinstance(drive, n.Drive)
+            delays = [d.val for d in drive.delays if isinstance(d, n.Const)]
+            rise = delays[0] if delays else 0
+            fall = delays[1] if len(delays) > 1 else rise
+            off = delays[2] if len(delays) > 2 else min(rise, fall)
+            driver = driver_of[instance.number, process].number
+            kind = CELL_KINDS.index(cell.kind)
+            self.cells[place] = abi.Cell(
+                kind, len(cell.inputs), len(inputs), driver, drive.site, int(bool(delays)), rise, fall, off
+            )
+            for signal, bit in cell.inputs:
+                if signal is None:
+                    inputs.append(abi.CellInput(None, None, bit, 0))
+                    continue
+                slot = self.layout.slot(instance, signal)
+                at = self.base + slot.offset + bit // 8
+                inputs.append(abi.CellInput(at, at + slot.bytes if slot.planes > 1 else None, bit % 8, 0))
+        self.cell_inputs = (abi.CellInput * max(len(inputs), 1))(*inputs)
+        self.lib.k_cells(self.cells, self.cell_inputs)
+        fans = [(s.number, bit, proc) for s in self.layout.slots if s.width > 1 for bit, proc in sorted(s.cells)]
+        self.bit_fans = (abi.BitFan * max(len(fans), 1))(*[abi.BitFan(*f) for f in fans])
+        self.lib.k_bit_fans(self.bit_fans, len(fans))
+        for place, (number, _, _) in enumerate(cells):
+            self.lib.k_cell(number, place)
+
     def _start_processes(self) -> None:
         self._start_samples()
         self._start_decays()
+        self._start_cells()
         for number, (instance, process, frame) in enumerate(self.frames):
+            if process.cell is not None:
+                continue
             static = process in self.code.static
             start = 2 if process.kind == "final" else int(not static or process.kind in ("assign", "link", "always_comb"))
             entry = self.code.process_entry[instance.unit, process]

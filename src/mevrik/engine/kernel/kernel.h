@@ -17,7 +17,7 @@ typedef uint32_t u32;
 typedef uint64_t u64;
 typedef int64_t i64;
 
-enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4, WATCH_SWITCH = 8, WATCH_SAMPLE = 16, WATCH_DUMP = 32 };
+enum { WATCH_FAN = 1, WATCH_RECORD = 2, WATCH_WAIT = 4, WATCH_SWITCH = 8, WATCH_SAMPLE = 16, WATCH_DUMP = 32, WATCH_BITS = 64 };
 enum { EDGE_ANY = 0, EDGE_POS = 1, EDGE_NEG = 2, EDGE_BOTH = 3 };
 enum { FLAG_NET = 1, FLAG_EVENT = 2, FLAG_REAL = 4, FLAG_FORCIBLE = 8, FLAG_RESOLVED = 16, FLAG_TEXT = 32 };
 enum { ENDED_QUIET = 0, ENDED_FINISH = 1, ENDED_STOP = 2, ENDED_LIMIT = 3, ENDED_ERROR = 4, ENDED_CANCEL = 5, ENDED_PAUSE = 6 };
@@ -48,7 +48,7 @@ typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibl
  * they stand in the active queue. An EAGER one, a continuous assignment, is armed while it runs too: it sees its own change. A
  * REACTIVE one runs when the active, inactive and nonblocking regions are empty (IEEE 1800-2017 4.4.2.6); the simulation ends
  * with the last one OF_PROGRAM (24.3). */
-enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16, REACTIVE = 32, OF_PROGRAM = 64, KILLED = 128, SUSPENDED = 256, MISSED = 512 };
+enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16, REACTIVE = 32, OF_PROGRAM = 64, KILLED = 128, SUSPENDED = 256, MISSED = 512, CELL = 1024 };
 
 /* The part of the scheduler that generated code works on directly; it lies in the memory block (engine/layout.py). */
 typedef struct {
@@ -83,7 +83,7 @@ typedef struct {            /* filled from Python */
     u32 strength0, strength1;
     u64 offset;             /* of the driver's planes, each `bytes` long */
     u32 bytes, generation;
-    u32 pending, spare;
+    u32 pending, alone;     /* alone: nothing else drives its bits of a plain net */
 } Driver;
 
 typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive; } Switch;     /* control ~0: always closed */
@@ -128,6 +128,7 @@ extern u32 in_monitor __attribute__((visibility("hidden")));
 void k_changed(u32 sig, u32 site, u32 was, u32 is);
 void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
 void k_drive(u32 driver, u32 site, const u64 *val, const u64 *unk);
+void drive_bit(Driver *d, u32 v, u32 u);
 void k_resolve(u32 sig, u32 site);
 void push_decay(u32 sig, u32 generation, u64 ticks);
 void charge_lost(u32 sig, u32 generation);
@@ -150,6 +151,10 @@ void out_bytes(int file, const char *data, size_t size);
 void out_file(u32 file, const char *text, size_t size);
 void text_of(const Arg *a, char *buffer, size_t room);
 int file_allowed(const char *path, int writing);
+void bits_changed(u32 sig);
+void wake_static(u32 proc);
+void start_cell(u32 number, ProcFn fn, void *cell);
+void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64 off);
 void dump_changed(u32 sig);
 void dump_moment(void);
 void say(const char *severity, u32 site, const char *text);

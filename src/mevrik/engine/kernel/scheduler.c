@@ -141,6 +141,7 @@ void k_watched(u32 sig, u32 site, u32 was, u32 is) {
     if (watch & WATCH_SWITCH) switch_control_changed(sig, site);
     if (watch & WATCH_SAMPLE) sample_changed(sig);
     if (watch & WATCH_DUMP) dump_changed(sig);
+    if (watch & WATCH_BITS) bits_changed(sig);
 }
 
 void k_changed(u32 sig, u32 site, u32 was, u32 is) {
@@ -159,7 +160,7 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is) {
             }
         S->tail = tail;
     }
-    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH | WATCH_SAMPLE | WATCH_DUMP))) k_watched(sig, site, was, is);
+    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH | WATCH_SAMPLE | WATCH_DUMP | WATCH_BITS))) k_watched(sig, site, was, is);
 }
 
 /* Named events; what is said of them holds until time goes on (IEEE 1800-2017 15.5.3). */
@@ -205,6 +206,35 @@ static void push_event(u64 time, u32 kind, u32 a, u64 b) {
         i = up;
     }
     heap[i] = e;
+}
+
+/* ---- a wheel for what delayed drivers do soon: one list for each of the next moments, in the order of scheduling ---- */
+
+enum { WHEEL = 1024 };
+typedef struct { u64 order; u32 driver, generation; } Due;
+typedef struct { Due *list; u32 at, count, room; } Spoke;
+static Spoke wheel[WHEEL];
+static u64 wheel_bits[WHEEL / 64], wheel_count;
+
+static void push_driver(u64 ticks, u32 driver, u32 generation) {
+    if (ticks >= WHEEL) { push_event(K.now + ticks, EV_DRIVER, driver, generation); return; }
+    u32 place = (u32)((K.now + ticks) % WHEEL);
+    Spoke *s = &wheel[place];
+    if (s->count == s->room) s->list = realloc(s->list, (s->room = s->room * 2 + 16) * sizeof *s->list);
+    s->list[s->count++] = (Due){heap_order++, driver, generation};
+    wheel_bits[place / 64] |= 1ULL << place % 64;
+    wheel_count++;
+}
+/* The next moment at which the wheel has something; there is one. */
+static u64 wheel_next(void) {
+    u32 start = (u32)(K.now % WHEEL), word = start / 64;
+    u64 bits = wheel_bits[word] & (~0ULL << start % 64);
+    for (u32 k = 0; k <= WHEEL / 64; k++) {
+        if (bits) { u32 place = word * 64 + (u32)__builtin_ctzll(bits); return K.now + (place - start) % WHEEL; }
+        word = (word + 1) % (WHEEL / 64);
+        bits = wheel_bits[word];
+    }
+    return ~0ULL;
 }
 
 void k_delay(u64 ticks) {
@@ -284,13 +314,14 @@ void k_drive_after(u32 number, u32 site, const u64 *val, const u64 *unk, u64 ris
     memcpy(next + d->bytes, unk, d->bytes < 8 ? d->bytes : words * 8);
     d->site = site;
     d->pending = 1;
-    push_event(K.now + ticks, EV_DRIVER, number, d->generation);
+    push_driver(ticks, number, d->generation);
 }
 
 static void driver_due(u32 number, u32 generation) {
     Driver *d = &K.drivers[number];
     if (d->generation != generation || !d->pending) return;
     d->pending = 0;
+    if (LIKELY(d->width == 1)) { u8 *p = K.mem + d->offset; drive_bit(d, p[2], p[3]); return; }
     u32 words = words_of(d->width);
     u64 v[words], u[words];
     u8 *next = K.mem + d->offset + 2 * (u64)d->bytes;
@@ -300,6 +331,35 @@ static void driver_due(u32 number, u32 generation) {
 
 /* A charge that nothing drives is lost after some time (IEEE 1364-2005 4.4.2). */
 void push_decay(u32 sig, u32 generation, u64 ticks) { push_event(K.now + ticks, EV_DECAY, sig, generation); }
+
+/* The same for a driver of one bit. */
+void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64 off) {
+    Driver *d = &K.drivers[number];
+    u8 *now = K.mem + d->offset;                             /* planes of a byte: value, unknown, and the same to come */
+    if (d->pending) {
+        if (now[2] == v && now[3] == u) return;
+        d->generation++;
+        d->pending = 0;
+    }
+    if (now[0] == v && now[1] == u) return;
+    u64 least = rise < fall ? rise : fall;
+    if (off < least) least = off;
+    u64 ticks = !u ? (v ? rise : fall) : v ? least : off;
+    if (!ticks) { u64 val = v, unk = u; k_drive(number, site, &val, &unk); return; }
+    now[2] = (u8)v; now[3] = (u8)u;
+    d->site = site;
+    d->pending = 1;
+    push_driver(ticks, number, d->generation);
+}
+void wake_static(u32 p) { if (armed[p]) { armed[p] = 0; active[S->tail++ & S->mask] = p; } }
+void start_cell(u32 number, ProcFn fn, void *cell) {
+    Proc *p = &K.procs[number];
+    p->fn = fn;
+    p->top = cell;
+    p->state = STATIC | EAGER | CELL;
+    armed[number] = 1;
+    schedule(number);
+}
 
 /* ---- processes ---- */
 
@@ -535,7 +595,7 @@ static void use_code(ProcFn *fns, CommitFn *commits, ApplyFn *applies) {
     K.commits = commits;
     K.applies = applies;
     for (u32 n = 0; n < K.proc_count; n++)
-        if (K.procs[n].state & STATIC) K.procs[n].fn = fns[K.procs[n].top->fn];
+        if ((K.procs[n].state & STATIC) && !(K.procs[n].state & CELL)) K.procs[n].fn = fns[K.procs[n].top->fn];
 }
 
 static __attribute__((noinline)) void attend(void) {
@@ -606,6 +666,41 @@ static __attribute__((noinline)) void settle(void) {
     }
 }
 
+static void take_event(const Event *e) {
+    if (e->kind == EV_WAKE) {
+        if (K.procs[e->a].generation == (u32)e->b && !(K.procs[e->a].state & DEAD)) schedule(e->a);
+    } else if (e->kind == EV_DRIVER) {
+        driver_due(e->a, (u32)e->b);
+    } else if (e->kind == EV_DECAY) {
+        charge_lost(e->a, (u32)e->b);
+    } else {
+        Update *u = new_update();
+        u->sig = ~0u; u->val = e->b;
+    }
+}
+
+/* All that happens in a moment for which the wheel has something: with what the heap has, in the order of scheduling. */
+static __attribute__((noinline)) void turn_wheel(u64 time) {
+    u32 place = (u32)(time % WHEEL);
+    Spoke *s = &wheel[place];
+    for (;;) {
+        int from_heap = heap_count && heap[0].time == time;
+        if (s->at == s->count && !from_heap) break;
+        if (from_heap && (s->at == s->count || heap[0].order < s->list[s->at].order)) {
+            Event e = heap[0];
+            hole = 1;
+            close_hole();
+            take_event(&e);
+        } else {
+            Due d = s->list[s->at++];
+            wheel_count--;
+            driver_due(d.driver, d.generation);
+        }
+    }
+    s->at = s->count = 0;
+    wheel_bits[place / 64] &= ~(1ULL << place % 64);
+}
+
 /* Whether the first event is the only one of its moment. */
 static inline int alone(u64 time) { return (heap_count < 2 || heap[1].time != time) && (heap_count < 3 || heap[2].time != time); }
 
@@ -658,6 +753,15 @@ u32 k_run(u64 limit) {
         if (K.attention) attend();
         if (K.pause) { K.pause = 0; K.ended = ENDED_PAUSE; break; }
         if (hole) close_hole();
+        if (UNLIKELY(wheel_count)) {
+            u64 next = wheel_next();
+            if (!heap_count || heap[0].time >= next) {
+                if (next > limit) { K.ended = ENDED_LIMIT; K.now = limit; break; }
+                if (next != K.now) { K.now = next; K.delta = 0; K.batches = 0; }
+                turn_wheel(next);
+                continue;
+            }
+        }
         if (!heap_count) { K.ended = ENDED_QUIET; break; }
         if (heap[0].time > limit) { K.ended = ENDED_LIMIT; K.now = limit; break; }
         u64 time = heap[0].time;
@@ -673,16 +777,7 @@ u32 k_run(u64 limit) {
                 sift_down(&e);
                 break;
             }
-            if (e.kind == EV_WAKE) {
-                if (K.procs[e.a].generation == (u32)e.b && !(K.procs[e.a].state & DEAD)) schedule(e.a);
-            } else if (e.kind == EV_DRIVER) {
-                driver_due(e.a, (u32)e.b);
-            } else if (e.kind == EV_DECAY) {
-                charge_lost(e.a, (u32)e.b);
-            } else {
-                Update *u = new_update();
-                u->sig = ~0u; u->val = e.b;
-            }
+            take_event(&e);
             if (hole && heap_count > 1) {       /* is there another event of this moment? */
                 Event *next = heap_count > 2 && before(&heap[2], &heap[1]) ? &heap[2] : &heap[1];
                 if (next->time == time) close_hole();
@@ -720,7 +815,9 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     wait_free = 0;
     monitor = (Late){0, 0};
     final_count = final_next = 0;
-    shuffled = 0;
+    shuffled = wheel_count = 0;
+    memset(wheel_bits, 0, sizeof wheel_bits);
+    for (u32 k = 0; k < WHEEL; k++) wheel[k].at = wheel[k].count = 0;
     reactive_count = programs = sample_count = sampled_count = awaiting_count = 0;
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
     event_times = calloc(sig_count + 1, sizeof *event_times);

@@ -169,6 +169,26 @@ void k_release(u32 sig, u32 site, i64 low, u32 width, u32 kind) {
 
 /* ---- drivers ---- */
 
+/* A driver of one bit; most often it alone makes a net of one bit. */
+void drive_bit(Driver *d, u32 v, u32 u) {
+    u8 *own = K.mem + d->offset;
+    if (own[0] == v && own[1] == u) return;
+    own[0] = (u8)v; own[1] = (u8)u;
+    const Sig *s = &K.sigs[d->sig];
+    if (UNLIKELY(!d->alone)) { k_resolve(d->sig, d->site); return; }
+    if (s->width == 1 && s->planes == 2 && !(s->flags & FLAG_FORCIBLE)) {
+        u8 *at = K.mem + s->offset;
+        u32 was = at[0] | at[1] << 1, is = v | u << 1;
+        if (was == is) return;
+        at[0] = (u8)v; at[1] = (u8)u;
+        K.changes++;
+        if (K.watch[d->sig]) k_changed(d->sig, d->site, was, is);
+        return;
+    }
+    u64 val = v, unk = u;
+    k_write(d->sig, d->site, 0, d->low, 1, &val, &unk);
+}
+
 void k_drive(u32 number, u32 site, const u64 *val, const u64 *unk) {
     Driver *d = &K.drivers[number];
     u8 *at = K.mem + d->offset;
@@ -179,7 +199,8 @@ void k_drive(u32 number, u32 site, const u64 *val, const u64 *unk) {
     if (!memcmp(v, val, words * 8) && !memcmp(u, unk, words * 8)) return;
     bits_store(at, d->bytes, val);
     bits_store(at + d->bytes, d->bytes, unk);
-    k_resolve(d->sig, site);
+    if (LIKELY(d->alone)) k_write(d->sig, site, 0, d->low, d->width, val, unk);
+    else k_resolve(d->sig, site);
 }
 
 /* One bit of one driver as a range of strengths from -7 (supply 0) over 0 (none) to 7 (supply 1); 7.10. */

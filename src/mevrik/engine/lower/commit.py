@@ -22,7 +22,7 @@ def _edge_mask(edge: int) -> int:
 
 
 def has_commit(slot: Slot) -> bool:
-    return 0 < len(slot.fans) <= MOST_FANS
+    return 0 < len(slot.fans) <= MOST_FANS and not slot.cells
 
 
 def commit_name(slot: Slot) -> str:
@@ -78,7 +78,7 @@ def commit_function(layout: Layout, slot: Slot) -> str:
     lines += [
         f"  %wp = getelementptr i8, ptr %m, i64 {slot.number}",
         "  %w = load i8, ptr %wp",
-        "  %w6 = and i8 %w, 62",
+        "  %w6 = and i8 %w, 126",
         "  %watched = icmp ne i8 %w6, 0",
         "  br i1 %watched, label %tell, label %out",
         "tell:",

@@ -334,7 +334,7 @@ class ModuleLowerer:
         self.layout.set_fans(static, EDGES)
         for unit in self.layout.by_unit:
             for process in unit.processes:
-                if process not in active:
+                if process not in active or process.cell is not None:
                     continue
                 self.process = process
                 body, _, framed = self._form(process)

@@ -149,6 +149,10 @@ class ExpressionElaborator(PatternElaborator):
 
     def expr(self, e: ast.Expr) -> n.Expr:
         """The expression with its self-determined type."""
+        if isinstance(e, (ast.Index, ast.PartSelect)):
+            s = self.selected(e)
+            if not s.dims and isinstance(s.type, Vec):
+                return self.read_selected(s)
         return self.build(e, self.shape(e))
 
     def for_target(self, e: ast.Expr, target: Type, shape: Shape | None = None) -> n.Expr:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from mevrik.design import nodes as n
-from mevrik.design.types import BIT
-from mevrik.design.unit import Switch
+from mevrik.design.types import BIT, Vec
+from mevrik.design.unit import Cell, Signal, Switch
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
@@ -20,6 +20,7 @@ _MANY_INPUTS = {
 }
 _ENABLED = {"bufif0": (False, False), "bufif1": (True, False), "notif0": (False, True), "notif1": (True, True)}
 _SWITCHES = {"nmos": True, "rnmos": True, "pmos": False, "rpmos": False}
+CELLS = {*_MANY_INPUTS, *_ENABLED, "buf", "not"}
 _X = n.Const(BIT, 1, 1)
 _Z = n.Const(BIT, 0, 1)
 
@@ -71,6 +72,29 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
             if width != 1 or count > 1:
                 target = place_bit(elab, places, index if width > 1 else 0, item.pos)
             elab.drive(site, item.pos, target, value, item.delay, strength)
+            process = elab.unit.processes[-1]
+            drive = process.body[0]
+            assert isinstance(drive, n.Drive)
+            if kind in CELLS and all(isinstance(d, n.Const) for d in drive.delays):
+                process.cell = _cell(kind, bits)
+
+
+def _cell(kind: str, bits: list[n.Expr]) -> Cell | None:
+    """The gate as the kernel evaluates it, if its inputs are single bits of signals or constants."""
+    inputs: list[tuple[Signal | None, int]] = []
+    for e in bits:
+        match e:
+            case n.Const(val=val, unk=unk):
+                inputs.append((None, val & 1 | (unk & 1) << 1))
+            case n.Ref(signal=signal, element=None) if signal.via is None and isinstance(signal.type, Vec):
+                inputs.append((signal, 0))
+            case n.Bits(base=n.Ref(signal=signal, element=None), offset=n.Offset(const=const, terms=())) if (
+                signal.via is None and isinstance(signal.type, Vec) and 0 <= const < signal.type.width
+            ):
+                inputs.append((signal, const))
+            case _:
+                return None
+    return Cell(kind, tuple(inputs))
 
 
 def _switch(elab: UnitElaborator, item: ast.Gate, count: int) -> None:
