@@ -21,6 +21,7 @@ def main() -> int:
 
     from mevrik.demo import fresh_copy
     from mevrik.desktop.app import application
+    from mevrik.desktop.desks.sources import SourcesDesk
     from mevrik.desktop.session import Session
     from mevrik.desktop.shell import Shell
     from mevrik.engine.job import warm_up
@@ -53,13 +54,27 @@ def main() -> int:
         alone("paddle_pwm", "Waves")()
         session.step_entry(1)
 
+    def mends() -> None:
+        alone("gate_interlock", "Sources")()
+        desk = shell.desks["Sources"]
+        assert isinstance(desk, SourcesDesk) and desk.current is not None
+        text = desk.current.toPlainText().replace("ask & at_lower", "ask & at_lover")
+        text = text.replace(
+            "endmodule", "  reg spare;\n  always @(ask)\n    spare = ask & at_uper;\n  wire [1:0] both = holt;\nendmodule"
+        )
+        desk.current.selectAll()
+        desk.current.insertPlainText(text)
+        while not session.diagnostics:
+            QTest.qWait(20)
+        desk.current.go_to(session.diagnostics[0].place.line, mark=False)
+
     def dark() -> None:
         shell.set_theme("dark")
         measured()
 
     for name, arrange in (
         ("ledger", ledger), ("tables", alone("gate_interlock_flawed", "Tables")), ("sources", alone("gate_interlock_flawed", "Sources")),
-        ("stimulus", alone("lamp_timer", "Stimulus")), ("waves", measured), ("captures", alone("paddle_pwm", "Captures")), ("dark", dark),
+        ("stimulus", alone("lamp_timer", "Stimulus")), ("waves", measured), ("captures", alone("paddle_pwm", "Captures")), ("mends", mends), ("dark", dark),
     ):  # fmt: skip
         arrange()
         QTest.qWait(200)
@@ -69,6 +84,9 @@ def main() -> int:
             print(f"{path} can't be written", file=sys.stderr)
             return 1
         print(path)
+    for desk in shell.desks.values():
+        if isinstance(desk, SourcesDesk):
+            [editor.document().setModified(False) for editor in desk.editors.values()]
     shell.close()
     return 0
 

@@ -142,8 +142,54 @@ def test_mistakes_are_told_while_typing(opened: Shell, qtbot: QtBot) -> None:
     qtbot.waitUntil(lambda: bool(editor.diagnostics), timeout=8000)
     (line,) = editor.diagnostics
     assert "at_lover" in editor.document().findBlockByNumber(line - 1).text()
-    assert "did you mean 'at_lower'" in desk_.said.item(0).text()
+    assert "did you mean 'at_lower'" in desk_.said.rows.topLevelItem(0).text(1)
     assert not (opened.session.project.folder / "gate_interlock.v").read_text().count("at_lover")  # type: ignore[union-attr]
+
+
+def test_certain_mends_are_one_click(opened: Shell, qtbot: QtBot) -> None:
+    """A nearest name, a missing semicolon and a sensitivity list: told, counted, filtered, mended, undone."""
+    opened.session.choose("gate_interlock")
+    opened.show_desk("Sources")
+    desk_ = sources(opened)
+    editor = desk_.current
+    assert editor is not None
+    strip = opened.strip.accounts[1].said
+    assert not strip.isVisible()
+    good = editor.toPlainText()
+    extra = "\n  reg spare;\n  always @(ask) spare = ask & at_lower;\nendmodule"
+    bad = good.replace("ask & at_lower", "ask & at_lover").replace("endmodule", extra)
+
+    def tell(text: str, count: int) -> None:
+        editor.selectAll()
+        editor.insertPlainText(text)
+        qtbot.waitUntil(lambda: len(opened.session.diagnostics) == count, timeout=8000)
+
+    tell(bad, 1)
+    assert strip.isVisible() and strip.accessibleName() == "1 error"
+    rows = desk_.said.rows
+    place = rows.visualItemRect(rows.topLevelItem(0))
+    mend = rows.columnViewportPosition(3)
+    QTest.mouseClick(rows.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(mend + 10, place.center().y()))
+    qtbot.waitUntil(lambda: [d.code for d in opened.session.diagnostics] == ["sensitivity"], timeout=8000)
+    assert strip.accessibleName() == "1 warning"
+    QTest.mouseClick(desk_.said.severities["warning"], Qt.MouseButton.LeftButton)
+    assert rows.topLevelItemCount() == 0
+    QTest.mouseClick(desk_.said.severities["warning"], Qt.MouseButton.LeftButton)
+    editor.go_to(opened.session.diagnostics[0].place.line)
+    QTest.keyClick(editor, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
+    assert "always @* spare" in editor.toPlainText()
+    qtbot.waitUntil(lambda: not opened.session.diagnostics, timeout=8000)
+    editor.undo()
+    assert "always @(ask) spare" in editor.toPlainText()
+    first = good.index(";\n")
+    tell(good[:first] + good[first + 1 :], 1)
+    (found,) = opened.session.diagnostics
+    desk_.mend(found)
+    assert editor.toPlainText() == good
+    editor.selectAll()
+    editor.insertPlainText("// all else is gone\n")
+    assert found.mend is not None and not editor.apply(found.mend)  # never a change where the text is another
+    assert editor.toPlainText() == "// all else is gone\n"
 
 
 def test_a_table_is_edited_undone_saved_and_compared(opened: Shell, demo: Path) -> None:

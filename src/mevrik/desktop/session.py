@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, QSettings, QTimer, Signal
 from mevrik.compare.ledger import Entry, Ledger
 from mevrik.engine.job import Died, Job
 from mevrik.expect.table import Problem
+from mevrik.lang.diagnostics import Diagnostic
 from mevrik.project.examine import Findings, Progress, examine
 from mevrik.project.project import Project, Subject, load_project
 from mevrik.waves.record import RecordError, RunRecord, SiteInfo
@@ -44,6 +45,7 @@ class Session(QObject):
     selection_changed = Signal()
     window_changed = Signal()  # the visible stretch of time
     progress_changed = Signal()
+    diagnostics_changed = Signal()
     show_desk = Signal(str)
     said = Signal(str)  # a line for the status bar
 
@@ -53,6 +55,7 @@ class Session(QObject):
         self.subject: Subject | None = None
         self.findings: dict[str, Findings] = {}
         self.records: dict[str, RunRecord] = {}
+        self._live: list[Diagnostic] | None = None
         self.selection = Selection()
         self.mark: int | None = None  # the second cursor
         self.window: tuple[float, float] = (0.0, 1.0)
@@ -92,6 +95,7 @@ class Session(QObject):
         self.selection = Selection()
         self.project = None
         self.subject = None
+        self._live = None
 
     def reload(self) -> None:
         """Read the project again after its files were added to or its settings changed; keep the subject."""
@@ -109,6 +113,7 @@ class Session(QObject):
         found = self.project.subject(name) if self.project else None
         if found is not None and found is not self.subject:
             self.subject = found
+            self._live = None
             self.selection = Selection()
             self.mark = None
             self.subject_changed.emit()
@@ -119,6 +124,18 @@ class Session(QObject):
     @property
     def current(self) -> Findings | None:
         return self.findings.get(self.subject.name) if self.subject else None
+
+    @property
+    def diagnostics(self) -> list[Diagnostic]:
+        """What is said about the sources of the current subject: as they are in the editor, else as they were examined."""
+        if self._live is not None:
+            return self._live
+        return self.current.diagnostics if self.current else []
+
+    def hear(self, found: list[Diagnostic] | None) -> None:
+        """What the text in the editor gives; None once it is saved or left."""
+        self._live = found
+        self.diagnostics_changed.emit()
 
     @property
     def record(self) -> RunRecord | None:
@@ -218,6 +235,7 @@ class Session(QObject):
                 self.records[name] = record
         self.findings[name] = findings
         if self.subject is not None and self.subject.name == name:
+            self._live = None
             self._fit_window(keep=old is not None)
             self._reselect()
         self.findings_changed.emit(name)

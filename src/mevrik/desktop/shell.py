@@ -122,7 +122,8 @@ class Shell(QMainWindow):
     def _commands(self) -> list[Command]:
         s = self.session
         waves = self.desks["Waves"]
-        assert isinstance(waves, WavesDesk)
+        sources = self.desks["Sources"]
+        assert isinstance(waves, WavesDesk) and isinstance(sources, SourcesDesk)
         found = [
             Command("Open a folder", self.open_folder, "Ctrl+O"),
             Command("Open the demo project", self.open_demo),
@@ -134,6 +135,7 @@ class Shell(QMainWindow):
             Command("Previous difference", lambda: s.step_entry(-1), "Shift+F8"),
             Command("Undo in the desk", lambda: self._undo("undo"), "Ctrl+Z"),
             Command("Redo in the desk", lambda: self._undo("redo"), "Ctrl+Shift+Z"),
+            Command("Mend this line", sources.mend_here, "Ctrl+M"),
             Command("Whole run", waves.view.whole_run, "Ctrl+0"),
             Command("Put the mark at the moment", lambda: waves.view.set_mark(s.selection.moment)),
             Command("Remove the mark", lambda: waves.view.set_mark(None)),

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
 from mevrik.compare.ledger import BEHAVIOURAL, EXPECTED, MEASURED, SYNTHESISED
 from mevrik.desktop import theme
+from mevrik.desktop.desks.sources.said import SaidCount
 from mevrik.desktop.session import Session
 from mevrik.desktop.strokes import WORDS, draw_strokes
 from mevrik.project.examine import Findings
@@ -106,6 +107,7 @@ class Account(QWidget):
         super().__init__()
         self.name = name
         self.buttons: dict[str, QPushButton] = {}
+        self.said = SaidCount()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 5, 4, 3)
         layout.setSpacing(0)
@@ -130,6 +132,8 @@ class Account(QWidget):
             button.clicked.connect(lambda _=False, d=desk: self.desk_chosen.emit(d))
             row.addWidget(button)
             self.buttons[desk] = button
+            if desk == "Sources":
+                row.addWidget(self.said)
         if not desks:
             note = QPushButton("no netlist yet")
             note.setProperty("word", True)
@@ -175,6 +179,7 @@ class AgreementStrip(QWidget):
         session.findings_changed.connect(self.refresh)
         session.subject_changed.connect(self.refresh)
         session.progress_changed.connect(self.refresh)
+        session.diagnostics_changed.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
@@ -182,6 +187,9 @@ class AgreementStrip(QWidget):
         busy = self.session.subject is not None and self.session.subject.name in self.session.progress
         for joint in self.joints:
             joint.show_state(joint_state(found, joint.left, joint.right, busy))
+        for account in self.accounts:
+            if "Sources" in account.buttons:
+                account.said.show_counts(self.session.diagnostics)
 
     def mark_open(self, desks: list[str]) -> None:
         """Show which desks are open."""

@@ -3,12 +3,26 @@
 from __future__ import annotations
 
 import difflib
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from mevrik.lang.source import Place, SourceMap
 
 RANK = {"note": 0, "warning": 1, "error": 2}
+_HINT = re.compile(r"; did you mean '([^']+)'\?$")
+_QUOTED = re.compile(r"'([A-Za-z_$`][\w$]*)'")
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A change of the text that certainly removes the cause: `old` at a line and column (both from 1) becomes `new`."""
+
+    words: str
+    line: int
+    column: int
+    old: str
+    new: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,6 +31,7 @@ class Diagnostic:
     code: str
     message: str
     place: Place
+    mend: Mend | None = None
 
     def headline(self) -> str:
         p = self.place
@@ -51,18 +66,19 @@ class Diagnostics:
     _keys: list[tuple[str, int, str]] = field(default_factory=list)
     _seen: set[tuple[str, int, str]] = field(default_factory=set)
 
-    def _add(self, severity: str, pos: int, message: str, code: str) -> None:
+    def _add(self, severity: str, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
         key = (code, pos, message)
         if key not in self._seen:
             self._seen.add(key)
             self._keys.append(key)
-            self.items.append(Diagnostic(severity, code, message, self.sources.place(pos)))
+            place = self.sources.place(pos)
+            self.items.append(Diagnostic(severity, code, message, place, mend or _rename(message, place)))
 
-    def error(self, pos: int, message: str, code: str) -> None:
-        self._add("error", pos, message, code)
+    def error(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
+        self._add("error", pos, message, code, mend)
 
-    def warning(self, pos: int, message: str, code: str) -> None:
-        self._add("warning", pos, message, code)
+    def warning(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
+        self._add("warning", pos, message, code, mend)
 
     def note(self, pos: int, message: str, code: str) -> None:
         self._add("note", pos, message, code)
@@ -76,6 +92,9 @@ class Diagnostics:
         self._seen.difference_update(self._keys[mark:])
         del self.items[mark:], self._keys[mark:]
 
+    def failed_since(self, mark: int) -> bool:
+        return any(d.severity == "error" for d in self.items[mark:])
+
     @property
     def failed(self) -> bool:
         return any(d.severity == "error" for d in self.items)
@@ -84,11 +103,30 @@ class Diagnostics:
         return sorted(self.items, key=lambda d: (d.place.file, d.place.line, d.place.column, -RANK[d.severity]))
 
 
-def nearest(name: str, known: Iterable[str]) -> str:
-    """A hint naming the known word that is most like `name`, or nothing."""
+def replacement(sources: SourceMap, pos: int, old: str, new: str, words: str) -> Mend:
+    """The change of `old`, which stands at `pos`, to `new`."""
+    place = sources.place(pos)
+    return Mend(words, place.line, place.column, old, new)
+
+
+def _rename(message: str, place: Place) -> Mend | None:
+    """The change that a hint of `nearest` at the end of a message asks for, if the wrong name stands once in the line."""
+    hint = _HINT.search(message)
+    if hint is None:
+        return None
+    for wrong in _QUOTED.findall(message[: hint.start()]):
+        found = [m.start() for m in re.finditer(rf"(?<![\w$`]){re.escape(wrong)}(?![\w$])", place.text)]
+        here = [at for at in found if at >= place.column - 1] or found
+        if len(found) == 1 or (here and here[0] == place.column - 1):
+            return Mend(f"Write {hint[1]}", place.line, here[0] + 1, wrong, hint[1])
+    return None
+
+
+def nearest(name: str, known: Iterable[str], likeness: float = 0.6) -> str:
+    """A hint naming the known word that is most like `name`, or nothing if none is as like as `likeness` (0 to 1)."""
     words = list(known)
     for word in words:
         if word.lower() == name.lower() and word != name:
             return f"; did you mean '{word}'?"
-    close = difflib.get_close_matches(name, words, n=1, cutoff=0.6)
+    close = difflib.get_close_matches(name, words, n=1, cutoff=likeness)
     return f"; did you mean '{close[0]}'?" if close else ""

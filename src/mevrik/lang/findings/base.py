@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from mevrik.design.unit import Design
-from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.diagnostics import Diagnostics, Mend
 from mevrik.lang.source import Place
 
 _ALLOW = re.compile(r"mevrik:\s*allow\s+([\w\-, ]+)")
@@ -22,9 +22,9 @@ class Looker:
         self.design = design
         self.diagnostics = diagnostics
 
-    def warn(self, pos: int, message: str, code: str) -> None:
+    def warn(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
         if pos and not allowed(self.diagnostics.sources.place(pos), code):
-            self.diagnostics.warning(pos, message, code)
+            self.diagnostics.warning(pos, message, code, mend)
 
     def pos(self, site: int) -> int:
         return self.design.sites[site].pos if 0 < site < len(self.design.sites) else 0

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Iterator
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.types import EventType, Vec
 from mevrik.design.unit import Process, Signal, Unit
+from mevrik.lang.diagnostics import Mend, replacement
 from mevrik.lang.findings.base import Looker
+
+_LIST = re.compile(r"always\s*(@\s*\([^()]*\))")
 
 
 class ProcessFindings(Looker):
@@ -43,7 +47,17 @@ class ProcessFindings(Looker):
                 f"{names} {verb} read here but missing from the sensitivity list: hardware follows, the simulation keeps the old result; "
                 "write @* instead",
                 "sensitivity",
+                self._every_signal(process.pos),
             )
+
+    def _every_signal(self, pos: int) -> Mend | None:
+        """The list of signals behind `always`, as it is written, becomes @*."""
+        sources = self.diagnostics.sources
+        source = sources.owner(pos)
+        written = _LIST.match(source.text, pos - source.base) if source else None
+        if written is None:
+            return None
+        return replacement(sources, pos + written.start(1) - written.start(), written[1], "@*", "Wait for every signal: @*")
 
     def _latch(self, process: Process) -> None:
         """A signal that some path through a combinational process leaves as it was."""

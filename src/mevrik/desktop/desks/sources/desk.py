@@ -7,8 +7,6 @@ from pathlib import Path
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QLabel,
-    QListWidget,
-    QListWidgetItem,
     QSplitter,
     QStackedWidget,
     QTreeWidget,
@@ -19,6 +17,7 @@ from PySide6.QtWidgets import (
 from mevrik.desktop import theme
 from mevrik.desktop.desks.desk import Desk, word_button
 from mevrik.desktop.desks.sources.editor import SourceEditor
+from mevrik.desktop.desks.sources.said import SaidPanel
 from mevrik.desktop.session import Session
 from mevrik.engine.job import Channel, Job
 from mevrik.lang.analysis import Options, analyse
@@ -44,7 +43,6 @@ class SourcesDesk(Desk):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.editors: dict[Path, SourceEditor] = {}
-        self.live: list[Diagnostic] | None = None
         self._job: Job | None = None
         self.tree = QTreeWidget()
         self.tree.setHeaderHidden(True)
@@ -53,11 +51,9 @@ class SourcesDesk(Desk):
         self.tree.itemClicked.connect(self._open_item)
         self.tree.itemActivated.connect(self._open_item)
         self.stack = QStackedWidget()
-        self.said = QListWidget()
-        self.said.setAccessibleName("Diagnostics")
-        self.said.setMaximumHeight(110)
-        self.said.itemClicked.connect(self._to_diagnostic)
-        self.said.itemActivated.connect(self._to_diagnostic)
+        self.said = SaidPanel()
+        self.said.chosen.connect(self._to_diagnostic)
+        self.said.mended.connect(self.mend)
         self.blank = QLabel("Choose a file at the left")
         self.blank.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.stack.addWidget(self.blank)
@@ -65,6 +61,7 @@ class SourcesDesk(Desk):
         right.addWidget(self.stack)
         right.addWidget(self.said)
         right.setStretchFactor(0, 1)
+        right.setSizes([460, 130])
         split = QSplitter()
         split.addWidget(self.tree)
         split.addWidget(right)
@@ -102,7 +99,6 @@ class SourcesDesk(Desk):
             self.show_empty("No sources", "Open a folder with HDL files, or drop one on the window. Files end in .v or .sv.")
             return
         self.show_body()
-        self.live = None
         self._fill_tree()
         current = self.current
         if current is None or current.path not in subject.sources:
@@ -234,23 +230,36 @@ class SourcesDesk(Desk):
 
     def _heard(self, event: object) -> None:
         if isinstance(event, list):
-            self.live = event
+            self.session.hear(event)
             self._show_said()
 
     def _show_said(self) -> None:
-        found = self.live if self.live is not None else (self.session.current.diagnostics if self.session.current else [])
-        self.said.clear()
-        for d in found:
-            item = QListWidgetItem(f"{d.severity}   {Path(d.place.file).name}, line {d.place.line}   {d.message}")
-            item.setData(FILE, d.place.file)
-            item.setData(LINE, d.place.line)
-            item.setForeground(theme.colour("differ" if d.severity == "error" else "unknown"))
-            item.setToolTip(f"{d.message} [{d.code}]")
-            self.said.addItem(item)
-        self.said.setVisible(bool(found))
+        found = self.session.diagnostics
+        self.said.show_found(found)
         for path, editor in self.editors.items():
             editor.show_diagnostics([d for d in found if Path(d.place.file) == path])
 
-    def _to_diagnostic(self, item: QListWidgetItem) -> None:
-        if Path(item.data(FILE)).is_file():
-            self.open(Path(item.data(FILE)), int(item.data(LINE)))
+    def _to_diagnostic(self, found: Diagnostic) -> None:
+        if Path(found.place.file).is_file():
+            self.open(Path(found.place.file), found.place.line)
+
+    def mend(self, found: Diagnostic) -> None:
+        """Make the certain change of a diagnostic in its editor; undo takes it back."""
+        path = Path(found.place.file)
+        if found.mend is None or not path.is_file():
+            return
+        self.open(path, found.place.line)
+        editor = self.editors.get(path)
+        if editor is not None and not editor.apply(found.mend):
+            self.session.said.emit(f"Line {found.mend.line} has changed since; nothing was done")
+
+    def mend_here(self) -> None:
+        """The change for the chosen diagnostic, else for the first of the line where the cursor stands."""
+        editor = self.current
+        here = editor.diagnostics.get(editor.textCursor().blockNumber() + 1, []) if editor else []
+        chosen = self.said.current
+        every = [d for d in ([chosen] if chosen else []) + here if d.mend is not None]
+        if every:
+            self.mend(every[0])
+        else:
+            self.session.said.emit("No certain change is known for this line")

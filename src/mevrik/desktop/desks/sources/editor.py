@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QEvent, QPoint, QRect, QSize, Qt
+from PySide6.QtCore import QEvent, QRect, QSize, Qt
 from PySide6.QtGui import (
-    QColor,
     QHelpEvent,
     QPainter,
     QPaintEvent,
@@ -21,8 +20,9 @@ from PySide6.QtWidgets import QPlainTextEdit, QTextEdit, QToolTip, QWidget
 
 from mevrik.desktop import theme
 from mevrik.desktop.desks.sources.highlight import VerilogHighlighter
+from mevrik.desktop.desks.sources.said import draw_wedge
 from mevrik.expect.table import write_atomically
-from mevrik.lang.diagnostics import Diagnostic
+from mevrik.lang.diagnostics import RANK, Diagnostic, Mend
 from mevrik.lang.source import read_text
 
 
@@ -122,19 +122,11 @@ class SourceEditor(QPlainTextEdit):
             painter.drawText(0, top, width - 10, height, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, str(number))
             found = self.diagnostics.get(number)
             if found:
-                self._mark_line(painter, top, height, any(d.severity == "error" for d in found))
+                draw_wedge(painter, 4, top + height // 2, max((d.severity for d in found), key=RANK.__getitem__))
             if number == self.marked:
                 painter.setPen(QPen(theme.colour("accent"), 3))
                 painter.drawLine(width - 3, top, width - 3, top + height)
             block = block.next()
-
-    @staticmethod
-    def _mark_line(painter: QPainter, top: int, height: int, error: bool) -> None:
-        """An error is a filled wedge, a warning an open one."""
-        y = top + height // 2
-        painter.setPen(QPen(theme.colour("differ" if error else "unknown"), 1.5))
-        painter.setBrush(theme.colour("differ") if error else QColor(0, 0, 0, 0))
-        painter.drawPolygon([QPoint(4, y - 5), QPoint(12, y), QPoint(4, y + 5)])
 
     # ---- marks in the text ----
 
@@ -176,6 +168,19 @@ class SourceEditor(QPlainTextEdit):
         made.format.setUnderlineStyle(QTextCharFormat.UnderlineStyle.WaveUnderline)
         made.format.setUnderlineColor(theme.colour("differ" if d.severity == "error" else "unknown"))
         return made
+
+    def apply(self, mend: Mend) -> bool:
+        """Make a change as one step of undo; False, and nothing is done, if the text there is not what it was."""
+        block = self.document().findBlockByNumber(mend.line - 1)
+        start = block.position() + mend.column - 1
+        if not block.isValid() or not self.toPlainText().startswith(mend.old, start):
+            return False
+        cursor = QTextCursor(self.document())
+        cursor.setPosition(start)
+        cursor.setPosition(start + len(mend.old), QTextCursor.MoveMode.KeepAnchor)
+        cursor.insertText(mend.new)
+        self.setTextCursor(cursor)
+        return True
 
     def go_to(self, line: int, mark: bool = True) -> None:
         """Show a line in the middle and mark it as the selected statement."""

@@ -307,6 +307,8 @@ class UnitElaborator(SubprogramElaborator):
         self.process_locals = []
         tree = item.body
         self.clock = self._clock_of(tree)
+        diagnostics = self.context.diagnostics
+        mark = diagnostics.mark()
         body = self.body(tree)
         self.clock = None
         give_branches_their_variables(body)
@@ -324,17 +326,15 @@ class UnitElaborator(SubprogramElaborator):
             )
         elif kind == "always":
             if not walk.suspends(body):
-                self.context.diagnostics.error(
-                    item.pos, f"this '{item.kind}' has no delay or event control: it would run for ever at time 0", "endless-always"
-                )
+                if not diagnostics.failed_since(mark):  # else the control may be there, only wrong
+                    why = f"this '{item.kind}' has no delay or event control: it would run for ever at time 0"
+                    diagnostics.error(item.pos, why, "endless-always")
                 return
             if isinstance(body[0], n.WaitEvent) and not walk.suspends(body[1:]):
                 sense = body[0].events
                 body = body[1:]
                 if not sense:
-                    self.context.diagnostics.warning(
-                        item.pos, "this '@*' waits for nothing: the block reads no signal", "never-runs"
-                    )
+                    diagnostics.warning(item.pos, "this '@*' waits for nothing: the block reads no signal", "never-runs")
         explicit = isinstance(tree, ast.Timed) and tree.control.kind == "event"
         latch = item.kind == "always_latch"
         made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals, explicit=explicit, latch=latch)

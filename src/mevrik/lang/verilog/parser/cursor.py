@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NoReturn
 
-from mevrik.lang.diagnostics import Diagnostics, nearest
+from mevrik.lang.diagnostics import Diagnostics, Mend, nearest, replacement
 from mevrik.lang.verilog.tokens import KEYWORDS, TokenStream
 
 _QUIET_TOKENS = 2  # an error this close to the last one is its consequence
@@ -56,23 +56,28 @@ class Cursor:
         """Report that `what` is missing. A missing end mark belongs to the end of the line before, not to the next one."""
         found = self.describe()
         where = self.pos
+        hint, mend = self._keyword_hint()
         if self.i and what in ("';'", "','", "')'", "']'", "'}'"):
             before = self.i - 1
             end = self.positions[before] + len(self.texts[before])
             line = self.diagnostics.sources.place(where).line
             if self.diagnostics.sources.place(end).line != line or self.kind == "eof":
                 where = end
+                if what == "';'" and not hint:
+                    mend = replacement(self.diagnostics.sources, end, "", ";", "Add the ;")
         context = f" {after}" if after else ""
-        self.fail(where, f"{what} expected{context}, found {found}{self._keyword_hint()}", "syntax")
+        self.fail(where, f"{what} expected{context}, found {found}{hint}", "syntax", mend)
 
-    def _keyword_hint(self) -> str:
-        """A keyword that a misspelt identifier nearby was probably meant to be."""
+    def _keyword_hint(self) -> tuple[str, Mend | None]:
+        """A keyword that a misspelt identifier nearby was probably meant to be, and the change to it."""
         for at in (self.i, self.i - 1, self.i - 2):
             if 0 <= at < len(self.kinds) and self.kinds[at] == "id" and len(self.texts[at]) > 3:
-                hint = nearest(self.texts[at], [w for w in KEYWORDS[self.sv] if len(w) > 3])
+                hint = nearest(self.texts[at], [w for w in KEYWORDS[self.sv] if len(w) > 3], 0.8)
                 if hint and self.texts[at] not in KEYWORDS[self.sv]:
-                    return hint
-        return ""
+                    meant = hint.split("'")[1]
+                    place = self.positions[at]
+                    return hint, replacement(self.diagnostics.sources, place, self.texts[at], meant, f"Write {meant}")
+        return "", None
 
     def describe(self) -> str:
         kind = self.kind
@@ -80,13 +85,13 @@ class Cursor:
             return "the end of the file"
         return f"'{self.texts[self.i]}'"
 
-    def fail(self, pos: int, message: str, code: str) -> NoReturn:
-        self.complain(pos, message, code)
+    def fail(self, pos: int, message: str, code: str, mend: Mend | None = None) -> NoReturn:
+        self.complain(pos, message, code, mend)
         raise Recover
 
-    def complain(self, pos: int, message: str, code: str) -> None:
+    def complain(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
         if self.i - self.last_error > _QUIET_TOKENS:
-            self.diagnostics.error(pos, message, code)
+            self.diagnostics.error(pos, message, code, mend)
         self.last_error = self.i
 
     def identifier(self, what: str = "a name") -> str:
