@@ -52,6 +52,51 @@ def counters(folder: Path) -> None:
     line("mevrik run, whole process", ours, yardstick, f"of (b); {CLOCKS / ours / 1e6:.1f} million clocks a second")
 
 
+def processor(folder: Path) -> None:
+    """The 32-bit pipelined processor of bench/processor.v."""
+    clocks = 200_000
+    command = [sys.executable, "-m", "mevrik", "run", HERE / "processor.v", "-D", f"CLOCKS={clocks}", "--record", "ports",
+               "--record-file", folder / "processor.run"]  # fmt: skip
+    process_time(*command)
+    ours = best(lambda: process_time(*command))
+    print(f"A 32-bit processor with five stages, {clocks:,} clocks, ports recorded")
+    line("mevrik run, whole process", ours, note=f"{clocks / ours:,.0f} clocks a second")
+
+
+def netlist(chains: int, length: int) -> str:
+    """Chains of gates with delays behind one signal."""
+    lines = ["`timescale 1ns/1ns", "module gates_bench;", "reg a = 0;"]
+    for c in range(chains):
+        lines.append(f"wire {', '.join(f'w{c}_{k}' for k in range(1, length + 1))};")
+        for k in range(length):
+            before = f"w{c}_{k}" if k else "a"
+            lines.append(f"not #(2,1) (w{c}_{k + 1}, {before});" if k % 2 else f"nand #(1,2) (w{c}_{k + 1}, {before}, 1'b1);")
+    lines += ["integer n;", "initial begin for (n = 0; n < `ROUNDS; n = n + 1) #1000 a = ~a;"]
+    lines += [f'#1000 $display("%b", w0_{length}); $finish; end', "endmodule"]
+    return "\n".join(lines)
+
+
+def gates(folder: Path) -> None:
+    """50,000 gates with delays: the difference of a long and a short run is the run alone."""
+    chains, length, few, many = 250, 200, 20, 320
+    source = folder / "gates.v"
+    source.write_text(netlist(chains, length))
+    events = compiled("gates_events.c", folder)
+    evaluations = chains * length * (many - few)
+
+    def of_run(command: Callable[[int], list[object]]) -> float:
+        return process_time(*command(many)) - process_time(*command(few))
+
+    yardstick = best(lambda: of_run(lambda rounds: [events, rounds]))
+    run = [sys.executable, "-m", "mevrik", "run", source, "--record", "none"]
+    short = process_time(*run, "-D", f"ROUNDS={few}")
+    ours = process_time(*run, "-D", f"ROUNDS={many}") - process_time(*run, "-D", f"ROUNDS={few}")
+    print(f"{chains * length:,} gates with delays, {evaluations:,} evaluations")
+    line("C, event-driven, written for this netlist", yardstick, note=f"{evaluations / yardstick / 1e6:.1f} million a second")
+    line("mevrik, the run alone", ours, yardstick, f"{evaluations / ours / 1e6:.1f} million evaluations a second")
+    line(f"mevrik run, whole process, {few} changes", short)
+
+
 def verdict(folder: Path) -> None:
     """From saving a source in the editor to new waves and a new verdict."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -135,6 +180,8 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         counters(folder)
+        processor(folder)
+        gates(folder)
         analysis(folder)
         verdict(folder)
     return 0

@@ -16,6 +16,8 @@ def offsets(offset: n.Offset | None) -> Iterator[n.Expr]:
 
 def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
     match e:
+        case n.Const():
+            pass
         case n.Ref():
             yield from offsets(e.element)
             if e.signal.via is not None:

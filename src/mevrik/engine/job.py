@@ -6,6 +6,7 @@ process has threads and a window). The function to run gets a `Channel`; what it
 
 from __future__ import annotations
 
+import gc
 import multiprocessing as mp
 import os
 import signal
@@ -16,6 +17,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
 
+COLLECT_AFTER = 200_000  # objects
 RECURSION = 20_000  # deep expressions recurse; the stack below is sized for it
 STACK = 512 << 20
 
@@ -60,6 +62,9 @@ def _child(connection: Connection, function: Callable[..., None], args: tuple[ob
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     sys.setrecursionlimit(RECURSION)
     threading.stack_size(STACK)
+    gc.set_threshold(
+        COLLECT_AFTER, 50, 100
+    )  # trees of a large design live to the end: looking through them again and again is lost time
     channel = Channel(connection)
 
     def work() -> None:

@@ -26,6 +26,12 @@ def as_const(value: Value, t: Type) -> n.Expr:
     return n.Const(t if value.width == t.width else Vec(value.width, t.signed, t.four), value.val, value.unk)
 
 
+def is_small(e: n.Const) -> bool:
+    """Whether all extensions of a constant are the same: it is known and not negative."""
+    t = n.vec(e)
+    return not e.unk and not (t.signed and e.val >> (t.width - 1))
+
+
 def fold(e: n.Expr) -> n.Expr:
     try:
         return as_const(Evaluator().value(e), e.type)
@@ -55,6 +61,8 @@ def fold_resize(e: n.Expr, t: Vec) -> n.Expr:
         return e
     made = n.Resize(t, e)
     if isinstance(e, n.Const):
+        if is_small(e) and t.width >= own.width and not e.text:
+            return n.Const(t, e.val)
         text = e.text and t.width >= own.width
         folded = fold(made)
         if text and isinstance(folded, n.Const):

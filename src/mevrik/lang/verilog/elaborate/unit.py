@@ -12,7 +12,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar, clocking_drive, finish_clocking
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
-from mevrik.lang.verilog.elaborate.folding import fold_resize
+from mevrik.lang.verilog.elaborate.folding import fold_resize, is_small
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.scope import InterfacePort, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
@@ -206,6 +206,8 @@ class UnitElaborator(SubprogramElaborator):
             scaled = n.Binary(REAL, "*", built, n.RealConst(REAL, float(to_precision)))
             ticks: n.Expr = n.ToVec(TIME, scaled)
             factor = to_tick
+        elif isinstance(built, n.Const) and is_small(built) and n.vec(built).width <= 64:
+            return n.Const(Vec(64), built.val * to_precision * to_tick & (1 << 64) - 1)
         else:
             ticks = fold_resize(built, Vec(64, n.vec(built).signed)) if n.vec(built).width <= 64 else built
             ticks = fold_resize(ticks, Vec(64, n.vec(ticks).signed))
