@@ -475,7 +475,7 @@ u32 k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
     u32 became = 0;
     for (u32 n = 0; n < K.proc_count; n++) {
         Proc *p = &K.procs[n];
-        if ((p->state & DEAD) || !p->top) continue;
+        if ((p->state & (DEAD | CELL)) || !p->top) continue;
         for (Frame *f = p->top; f; f = f->parent) {
             if (f->fn != fn || f->inst != inst || f->state < low || f->state >= high) continue;
             if (n == K.cur && f == p->top) continue;         /* its state is old: it left the block, or leaves it by itself */
