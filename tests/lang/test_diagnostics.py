@@ -111,3 +111,14 @@ def test_files_that_are_no_sources(tmp_path: Path, name: str, content: bytes | N
 def test_empty_folder(tmp_path: Path) -> None:
     done = mevrik("run", tmp_path)
     assert done.status == 2 and "no HDL file" in done.err
+
+
+@pytest.mark.parametrize(
+    "text", ["foo\n", "module m; foo\n  end\n", "module m;\n  initial begin ); end\n", "module m; wire a = );\n"]
+)
+def test_hints_are_words(text: str, tmp_path: Path) -> None:
+    """No message shows how it was made."""
+    path = tmp_path / "m.v"
+    path.write_text(text + "endmodule\n")
+    said = analyse([path]).diagnostics.items
+    assert said and not any("None" in d.message or "Mend(" in d.message for d in said)

@@ -68,6 +68,11 @@ class Cursor:
         context = f" {after}" if after else ""
         self.fail(where, f"{what} expected{context}, found {found}{hint}", "syntax", mend)
 
+    def unexpected(self, pos: int, what: str) -> NoReturn:
+        """Report that `what` should stand here."""
+        hint, mend = self._keyword_hint()
+        self.fail(pos, f"{what} expected, found {self.describe()}{hint}", "syntax", mend)
+
     def _keyword_hint(self) -> tuple[str, Mend | None]:
         """A keyword that a misspelt identifier nearby was probably meant to be, and the change to it."""
         for at in (self.i, self.i - 1, self.i - 2):

@@ -171,7 +171,7 @@ class ExpressionParser(Cursor):
             return ast.TypeExpr(pos, self.data_type_here())
         if kind == "eof":
             self.missing("an expression")
-        self.fail(pos, f"an expression expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+        self.unexpected(pos, "an expression")
 
     def _class_scope(self, pos: int) -> ast.Expr:
         made = ast.TypeExpr(pos, self.data_type_here())

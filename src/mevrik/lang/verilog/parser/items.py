@@ -129,7 +129,7 @@ class ItemParser(SpecifyParser):
             self.i += 1
             self.fail(pos, "this 'else' has no 'if' before it", "syntax")
         else:
-            self.fail(pos, f"a module item expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+            self.unexpected(pos, "a module item")
 
     def class_declaration(self) -> ast.ClassDecl:
         """A class (IEEE 1800-2017 A.1.2)."""

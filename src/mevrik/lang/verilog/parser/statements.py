@@ -79,7 +79,7 @@ class StatementParser(PropertyParser):
             self.expect(")")
             self.expect(";")
             return ast.CallStmt(pos, inner_expr)
-        self.fail(pos, f"a statement expected, found {self.describe()}{self._keyword_hint()}", "syntax")
+        self.unexpected(pos, "a statement")
 
     def _assignment_or_call(self, pos: int) -> ast.Stmt:
         target = self.unary()

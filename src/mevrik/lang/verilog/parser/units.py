@@ -97,8 +97,7 @@ class UnitParser(ItemParser):
         elif kind == "endmodule":
             self.fail(self.pos, "this 'endmodule' closes no module", "syntax")
         else:
-            hint = self._keyword_hint()
-            self.fail(self.pos, f"a module expected, found {self.describe()}{hint}", "syntax")
+            self.unexpected(self.pos, "a module")
 
     def package(self) -> ast.Module:
         """A package: items as in a module, without ports (IEEE 1800-2017 26.2)."""
