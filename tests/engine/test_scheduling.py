@@ -183,3 +183,15 @@ def test_both_compilations_give_the_same(tmp_path: object) -> None:
         bit = (expected >> 15 ^ expected >> 13 ^ expected >> 12 ^ expected >> 10) & 1
         expected = (expected << 1 | bit) & 0xFFFF
     assert results == [expected] * 3
+
+
+def test_disabling_a_block_leaves_gates_alone(simulate: Run) -> None:
+    """9.6.2: a branch disables the fork it belongs to; gates beside it go on (7.2)."""
+    done = simulate(
+        """module tb; reg a = 0; wire y; not (y, a);
+        initial begin
+          fork : both begin #3 $display("never"); end begin #1 disable both; end join
+          $display("%0d %b", $time, y); a = 1; #1 $display("%b", y);
+        end endmodule"""
+    )
+    assert done.out == "1 1\n0\n"

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
+import pytest
+
+from mevrik.lang.analysis import analyse
 from tests.conftest import Done
 from tests.rows import Row, check_rows
 
@@ -165,3 +169,36 @@ def test_later_clauses_are_named(simulate: Run) -> None:
     assert done.status == 2
     errors = [line for line in done.err.splitlines() if ": error:" in line]
     assert len(errors) == 2 and ":2:" in errors[0] and "18.4" in errors[0] and ":3:" in errors[1] and "18.5" in errors[1]
+
+
+def test_methods_outside_their_class(simulate: Run) -> None:
+    """8.24: the body belongs to the class; a default may stand in the prototype alone; `virtual` stands only there."""
+    outside = """class Sluice; protected int level; extern function new(int l = 5);
+        extern virtual function int after(int rise = 2); extern task raise(input int by); extern static function int spare(); endclass
+    function Sluice::new(int l); level = l; endfunction
+    function int Sluice::after(int rise); return level + rise; endfunction
+    task Sluice::raise(input int by); #1 level += by; endtask
+    function int Sluice::spare(); return 9; endfunction
+    class Double extends Sluice; function new(); super.new(3); endfunction
+        virtual function int after(int rise = 2); return 2 * super.after(rise); endfunction endclass"""
+    rows = [
+        ("8.24", 'begin Sluice s; s = new; $display("%0d %0d", s.after(), s.after(4)); end', "7 9"),
+        ("8.24", 'begin Sluice s; s = new(1); s.raise(6); $display("%0d %0d", s.after(0), Sluice::spare()); end', "7 9"),
+        ("8.20", 'begin Sluice s; Double d; d = new; s = d; $display("%0d", s.after(1)); end', "8"),
+    ]
+    check_rows(simulate, rows, outside=outside)
+
+
+@pytest.mark.parametrize(
+    ("text", "line", "code"),
+    [
+        ("class C;\n extern function int f();\nendclass\nmodule t; endmodule", 2, "extern-method"),
+        ("class C;\nendclass\nfunction int C::f(); return 1; endfunction\nmodule t; endmodule", 3, "extern-method"),
+        ("\ninterface class I; pure virtual function int f(); endclass : I\nmodule t; endmodule", 2, "unsupported"),
+    ],
+)
+def test_bodies_and_prototypes_need_each_other(text: str, line: int, code: str, tmp_path: Path) -> None:
+    path = tmp_path / "a.sv"
+    path.write_text(text + "\n")
+    found = analyse([path]).diagnostics.items
+    assert [(d.place.line, d.code) for d in found] == [(line, code)]

@@ -322,6 +322,8 @@ class PortRef(Item):
 
 @dataclass(slots=True)
 class Function(Item):
+    """A function or task; `owner` is the class that declares it `extern`, if it stands outside that class."""
+
     name: str
     type: DataType | None  # None for a task
     ports: list[Port]
@@ -330,6 +332,7 @@ class Function(Item):
     automatic: bool
     is_task: bool
     end: int = 0
+    owner: str = ""
 
 
 @dataclass(slots=True)

@@ -115,6 +115,16 @@ class CallElaborator(SelectionElaborator):
             raise self.error(e.pos, f"'{decl.sub.name}' {what}", "task-value")
         return decl.shape
 
+    def callee(self, e: ast.Call) -> tuple[SubDecl, tuple[n.Expr, ...], tuple[tuple[int, Subprogram], ...]]:
+        """What a call calls, the object it is called on, and the methods that stand in for it in classes below."""
+        own = self.method_of(e)
+        if own is None:
+            return self.called(e), (), ()
+        base, method, by_class = own
+        method.info.home.subprogram(method.decl)
+        obj = self.object_for(base, method, e.pos)
+        return method.decl, obj, self.variants(method) if by_class and obj else ()
+
     def build_call(self, e: ast.Call) -> n.Expr:
         if self.method(e) is not None:
             return self.build_method(e)
@@ -122,17 +132,7 @@ class CallElaborator(SelectionElaborator):
             return self.build_list_method(e)
         if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
             return self._system_call(e, e.target.name)
-        own = self.method_of(e)
-        obj: tuple[n.Expr, ...] = ()
-        variants: tuple[tuple[int, Subprogram], ...] = ()
-        if own is not None:
-            base, method, by_class = own
-            decl = method.decl
-            method.info.home.subprogram(decl)
-            obj = self.object_for(base, method, e.pos)
-            variants = self.variants(method) if by_class and obj else ()
-        else:
-            decl = self.called(e)
+        decl, obj, variants = self.callee(e)
         through = self.link_call(e)
         sub = decl.sub
         t = self.shape_of_call(e).whole

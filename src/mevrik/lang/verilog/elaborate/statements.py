@@ -622,18 +622,7 @@ class StatementElaborator(ExpressionElaborator):
             return step
         if self.shape_of_list_method(call) is not None or self.shape_of_method(call) is not None:
             return self._unused(s, self.build_call(call))  # a value that nobody takes, such as pop_front();
-        own = self.method_of(call)
-        obj: tuple[n.Expr, ...] = ()
-        variants: tuple[tuple[int, Subprogram], ...] = ()
-        if own is not None:
-            base, method, by_class = own
-            decl = method.decl
-            method.info.home.subprogram(decl)
-            obj = self.object_for(base, method, call.pos)
-            variants = self.variants(method) if by_class and obj else ()
-        else:
-            decl = self.called(call)
-        return self._call_of(s, call, decl, obj, variants)
+        return self._call_of(s, call, *self.callee(call))
 
     def _unused(self, s: ast.Node, value: n.Expr) -> list[n.Stmt]:
         """A value of which only the effect is wanted."""

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 
+from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.cursor import Recover
 from mevrik.lang.verilog.parser.declarations import NET_KINDS
 from mevrik.lang.verilog.parser.specify import SpecifyParser
 from mevrik.lang.verilog.parser.statements import LostEnd
+from mevrik.lang.verilog.tokens import TokenStream
 
 GATES = {
     "and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1",
@@ -28,6 +30,10 @@ ITEM_STARTS = {
 
 class ItemParser(SpecifyParser):
     timescale: ast.Timescale | None = None
+
+    def __init__(self, tokens: TokenStream, diagnostics: Diagnostics) -> None:
+        super().__init__(tokens, diagnostics)
+        self.awaited: dict[tuple[str, str], ast.ClassItem] = {}  # extern prototypes whose bodies are still to come
 
     def items(self, closing: tuple[str, ...]) -> list[ast.Item]:
         """Items up to one of `closing`, which is left to the caller."""
@@ -66,9 +72,9 @@ class ItemParser(SpecifyParser):
             found.append(self.parameter_declaration())
             self.expect(";", f"after the {kind}")
         elif kind == "function":
-            found.append(self.function())
+            self._place_subprogram(found, self.function())
         elif kind == "task":
-            found.append(self.task())
+            self._place_subprogram(found, self.task())
         elif kind == "event":
             found.append(self.event_declaration())
         elif kind == "genvar":
@@ -95,6 +101,8 @@ class ItemParser(SpecifyParser):
             found.append(self.typedef())
         elif kind == "specify":
             self.specify_block(found)
+        elif kind == "interface" and self.ahead() == "class":
+            self._interface_class()
         elif kind == "class" or (kind == "virtual" and self.ahead() == "class"):
             found.append(self.class_declaration())
         elif kind in ("property", "sequence") and self.sv:
@@ -130,6 +138,17 @@ class ItemParser(SpecifyParser):
             self.fail(pos, "this 'else' has no 'if' before it", "syntax")
         else:
             self.unexpected(pos, "a module item")
+
+    def _interface_class(self) -> None:
+        """Named as what it is and left out, up to its end."""
+        self.diagnostics.error(self.pos, "an interface class is not supported yet (IEEE 1800-2017 8.26)", "unsupported")
+        self.i += 2
+        self.types.add(self.identifier("the name of the class"))
+        while self.kind not in ("endclass", "eof"):
+            self.i += 1
+        self.accept("endclass")
+        if self.accept(":"):
+            self.identifier("the name of the class")
 
     def class_declaration(self) -> ast.ClassDecl:
         """A class (IEEE 1800-2017 A.1.2)."""
@@ -186,7 +205,7 @@ class ItemParser(SpecifyParser):
         if self.kind == ";":
             self.i += 1
             return
-        for word, clause in (("rand", "18.4"), ("randc", "18.4"), ("extern", "8.24")):
+        for word, clause in (("rand", "18.4"), ("randc", "18.4")):
             if word in qualifiers:
                 self.diagnostics.error(pos, f"'{word}' is not supported yet (IEEE 1800-2017 {clause})", "unsupported")
         if self.kind in ("constraint", "covergroup"):
@@ -206,6 +225,8 @@ class ItemParser(SpecifyParser):
             else:
                 made = self.function() if self.kind == "function" else self.task()
             items.append(ast.ClassItem(pos, made, static, virtual))
+            if "extern" in qualifiers:
+                self.awaited[name, made.name] = items[-1]
             return
         found: list[ast.Item] = []
         self.item(found)
@@ -305,15 +326,17 @@ class ItemParser(SpecifyParser):
         return self._subprogram(pos, ast.DataType(pos, "name", name=name), True, "endfunction")
 
     def _prototype(self) -> ast.Function:
-        """`pure virtual function …;`: a head without a body."""
+        """`pure virtual function …;` or `extern function …;`: a head without a body."""
         pos, is_task = self.pos, self.kind == "task"
         self.i += 1
         if is_task:
             dtype = None
-        elif self.accept("void"):
+        elif self.accept("void") or self.kind == "new":
             dtype = ast.DataType(pos, "void")
         else:
             dtype = self.data_type_named()
+        if dtype is not None and self.kind == "new":
+            self.kinds[self.i] = "id"
         name = self.identifier("the name of the method")
         ports: list[ast.Port] = []
         if self.accept("(") and not self.accept(")"):
@@ -439,7 +462,7 @@ class ItemParser(SpecifyParser):
         if self.kind == "void":
             self.i += 1
             dtype = ast.DataType(pos, "void")
-        elif self.kind == "id" and self.ahead() in (";", "("):
+        elif self.kind == "id" and (self.ahead() in (";", "(") or (self.ahead() == "::" and self.ahead(2) == "new")):
             dtype = ast.DataType(pos, "")
         else:
             dtype = self.data_type_named()
@@ -454,6 +477,13 @@ class ItemParser(SpecifyParser):
 
     def _subprogram(self, pos: int, dtype: ast.DataType | None, automatic: bool, closing: str) -> ast.Function:
         name = self.identifier("the name of the function" if dtype else "the name of the task")
+        owner = ""
+        if self.sv and self.accept("::"):
+            owner = name
+            if self.kind == "new":
+                self.kinds[self.i] = "id"
+                dtype = ast.DataType(pos, "name", name=owner)
+            name = self.identifier("the name of the method")
         ports: list[ast.Port] = []
         if self.accept("("):
             if not self.accept(")"):
@@ -489,7 +519,24 @@ class ItemParser(SpecifyParser):
         self.end_label(name, closing)
         block = ast.Block(at, "", [], body)
         block.end = end
-        return ast.Function(pos, name, dtype, ports, decls, block, automatic, dtype is None, end)
+        return ast.Function(pos, name, dtype, ports, decls, block, automatic, dtype is None, end, owner)
+
+    def _place_subprogram(self, found: list[ast.Item], made: ast.Function) -> None:
+        """A method whose body stands outside its class takes the place of its prototype there (IEEE 1800-2017 8.24)."""
+        if not made.owner:
+            found.append(made)
+            return
+        item = self.awaited.pop((made.owner, made.name), None)
+        if item is None:
+            self.complain(
+                made.pos, f"no class '{made.owner}' before it declares 'extern' the method '{made.name}' (8.24)", "extern-method"
+            )
+            return
+        assert isinstance(item.item, ast.Function)
+        for port, declared in zip(made.ports, item.item.ports):
+            port.init = port.init or declared.init  # a default may stand in the prototype alone
+        made.automatic = True
+        item.item = made
 
     # ---- instances ----
 

@@ -34,6 +34,8 @@ class UnitParser(ItemParser):
                     self.i += 1
                 while self.kind not in ("module", "macromodule", "primitive", "eof"):
                     self.i += 1
+        for (owner, name), item in self.awaited.items():
+            self.diagnostics.error(item.pos, f"the extern method '{name}' of class '{owner}' has no body (8.24)", "extern-method")
         return result
 
     def _apply_settings(self) -> None:
@@ -52,7 +54,7 @@ class UnitParser(ItemParser):
         kind = self.kind
         if kind in ("module", "macromodule"):
             result.modules.append(self.module())
-        elif kind in ("class", "virtual") and self.sv:
+        elif self.sv and (kind in ("class", "virtual") or (kind == "interface" and self.ahead() == "class")):
             self.item(result.items)
         elif kind == "program" and self.sv:
             made = self.module("endprogram")
