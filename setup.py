@@ -11,7 +11,7 @@ setup(
             "mevrik.engine._kernel",
             sources,
             depends=["src/mevrik/engine/kernel/kernel.h"],
-            extra_compile_args=["-O2", "-fno-tree-vectorize", "-fno-tree-slp-vectorize", "-fno-semantic-interposition", "-fno-plt", "-g0", "-Wall", "-Wextra", "-std=gnu11"],
+            extra_compile_args=["-O2", "-fno-tree-vectorize", "-fno-tree-slp-vectorize", "-fno-semantic-interposition", "-fno-plt", "-g0", "-Wall", "-Wextra", "-std=gnu11", "-U_FORTIFY_SOURCE"],
             libraries=["m", "pthread"],
         )
     ]

@@ -67,7 +67,7 @@ def run(arguments: argparse.Namespace) -> int:
 
     files = _files(arguments)
     if not files:
-        _say(f"mevrik: there is no HDL file in {' '.join(arguments.files)}; sources end in .v or .sv")
+        _say(f"mevrik: there is no HDL file in {' '.join(arguments.files)}; sources end in .v, .sv, .vhd or .vhdl")
         return EXIT_INPUT
     parameters = _parameters(arguments)
     if parameters is None:
@@ -163,11 +163,11 @@ def lint(arguments: argparse.Namespace) -> int:
     """`mevrik lint`: analyse and elaborate only."""
     files = _files(arguments)
     if not files:
-        _say(f"mevrik: there is no HDL file in {' '.join(arguments.files)}; sources end in .v or .sv")
+        _say(f"mevrik: there is no HDL file in {' '.join(arguments.files)}; sources end in .v, .sv, .vhd or .vhdl")
         return EXIT_INPUT
     analysis = analyse(files, _options(arguments))
     if not analysis.diagnostics.failed:
-        tops = [arguments.top] if arguments.top else analysis.library.tops()
+        tops = [arguments.top] if arguments.top else analysis.tops()
         for top in tops:
             analysis.elaborate(top)
     found = analysis.diagnostics.sorted()

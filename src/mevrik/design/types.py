@@ -16,6 +16,11 @@ class Vec:
 
 
 @dataclass(frozen=True, slots=True)
+class Nine(Vec):
+    """A vector of the nine values of IEEE 1076-2008 16.7 as four planes: the bits of U X 0 1 Z W L H - as the numbers 0 to 8."""
+
+
+@dataclass(frozen=True, slots=True)
 class Text(Vec):
     """A string (IEEE 1800-2017 6.16): stored as the 64-bit number of a text that the kernel keeps; 0 is the empty one."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from mevrik.design.nodes import Expr, LRef, Sense, Stmt
+from mevrik.design.typed import Model
 from mevrik.design.types import EventType, Real, Type, Vec
 
 
@@ -38,6 +39,7 @@ class Signal:
     decay: Expr | None = None  # after so many ticks it is lost (4.4.2)
     via: Expr | None = None  # the virtual interface by which the instance that `target` is in is found
     sample_of: Signal | None = None  # it keeps what that one held before the present moment
+    leaf: tuple[int, int, int, int, int] | None = None  # what it shows of a typed signal: root, byte, size, form, count
 
     @property
     def is_array(self) -> bool:
@@ -188,6 +190,7 @@ class Design:
     sites: list[Site]
     tick_exp: int
     annotations: list[Annotation] = field(default_factory=list)
+    typed: Model | None = None  # what was written in VHDL
 
 
 __all__ = [

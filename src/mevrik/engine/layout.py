@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from mevrik.design import nodes as n
-from mevrik.design.types import EventType, Real, Text, Vec
+from mevrik.design.types import EventType, Nine, Real, Text, Vec
 from mevrik.design.unit import Design, Process, Signal, Switch, Unit
 
 NET_CODES = {"wand": 1, "triand": 1, "wor": 2, "trior": 2, "tri0": 3, "tri1": 4, "trireg": 5}
@@ -82,6 +82,8 @@ def plane_bytes(width: int) -> int:
 
 
 def planes_of(signal: Signal) -> int:
+    if isinstance(signal.type, Nine):
+        return 4
     return 2 if isinstance(signal.type, Vec) and signal.type.four else 1
 
 
@@ -124,8 +126,9 @@ class Layout:
         at = (at + 63) // 64 * 64
         self.scheduler = at
         self.armed = at + SCHEDULER_BYTES
-        self.queue = (self.armed + len(self.processes) + 63) // 64 * 64
-        self.queue_size = 1 << (len(self.processes) + QUEUE_SPARE).bit_length()
+        count = len(self.processes) + (len(self.design.typed.processes) if self.design.typed is not None else 0)
+        self.queue = (self.armed + count + 63) // 64 * 64
+        self.queue_size = 1 << (count + QUEUE_SPARE).bit_length()
         self.size = self.queue + 4 * self.queue_size
 
     def shared(self, unit: Unit) -> bool:
@@ -202,6 +205,13 @@ class Layout:
     def _merge(self) -> None:
         driven: set[tuple[int, Signal]] = set()
         links: list[tuple[Instance, Process]] = []
+        leaves: dict[tuple[int, ...], tuple[int, Signal]] = {}
+        for instance in self.instances:
+            for signal in instance.unit.signals:
+                if signal.leaf is not None:
+                    first = leaves.setdefault(signal.leaf, (instance.number, signal))
+                    if first != (instance.number, signal):
+                        self._merged[instance.number, signal] = first
         self.active: list[tuple[Instance, Process]] = []
         for instance in self.instances:
             for process in instance.unit.processes:

@@ -21,6 +21,7 @@ from mevrik.engine import abi
 from mevrik.engine.compile import NativeCode, cached, compile_text
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
 from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
+from mevrik.engine.typed.running import TypedCode, TypedRun
 
 WATCH_FAN, WATCH_RECORD, WATCH_SWITCH = 1, 2, 8
 CELL_KINDS = ("and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1")
@@ -36,6 +37,7 @@ class Prepared:
     design: Design
     layout: Layout
     code: Code
+    typed: TypedCode | None = None
 
 
 def prepare(design: Design) -> Prepared:
@@ -47,7 +49,8 @@ def prepare(design: Design) -> Prepared:
             for d in slot.drivers:
                 d.number = driver_number
                 driver_number += 1
-    return Prepared(design, layout, ModuleLowerer(design, layout).lower())
+    typed = TypedCode(design.typed, layout, design.typed.types["std"]) if design.typed is not None else None
+    return Prepared(design, layout, ModuleLowerer(design, layout).lower(), typed)
 
 
 class Simulation:
@@ -62,6 +65,7 @@ class Simulation:
         """`optimise`: "background" starts on quick code and swaps, "first" waits for the best code, "never" stays. `start` gives
         the bits of variables that would begin as x."""
         self.start = start
+        self.typed: TypedRun | None = None
         self.held = held or {}  # start values by the number of the signal, from delay files
         self.prepared = prepared
         self.layout = prepared.layout
@@ -76,7 +80,8 @@ class Simulation:
 
     def _lay_out_memory(self) -> None:
         layout = self.layout
-        at = layout.size
+        typed = self.prepared.typed
+        at = (typed.size + 63) // 64 * 64 if typed is not None else layout.size
         self.drivers = [d for slot in layout.slots if layout.resolved(slot) for d in slot.drivers]
         for d in self.drivers:
             d.offset = at
@@ -198,6 +203,7 @@ class Simulation:
                 unknown = ((1 << d.width) - 1).to_bytes(size, "little")
                 self.memory[d.offset : d.offset + 2 * size] = unknown * 2
                 number += 1
+        typed = self.prepared.typed
         self.kernel = self.lib.k_open(
             self.base,
             self.base,
@@ -205,8 +211,8 @@ class Simulation:
             len(layout.slots),
             self.fans,
             self.driver_records,
-            len(self.frames),
-            len(self.code.entries),
+            len(self.frames) + (len(typed.model.processes) if typed is not None else 0),
+            len(self.code.entries) + (len(typed.entries) if typed is not None else 0),
             self.base + layout.scheduler,
             self.base + layout.armed,
             self.base + layout.queue,
@@ -239,22 +245,29 @@ class Simulation:
             self.lib.k_switches(self.switches, len(joined))
 
     def _load(self, optimise: str) -> None:
-        text = self.code.text
-        best = cached(text, 2)
-        if best is None and optimise == "first":
-            best = compile_text(text, 2)
-        self._natives = [NativeCode(best if best is not None else compile_text(text, 0))]
-        self._entries = self._table(self._natives[0])
+        typed = self.prepared.typed
+        texts = [self.code.text, *([typed.text] if typed is not None else [])]
+        found = [cached(text, 2) for text in texts]
+        complete = all(found)
+        if not complete and optimise == "first":
+            found = [compile_text(text, 2) for text in texts]
+            complete = True
+        self._natives = [NativeCode(best if best is not None else compile_text(text, 0)) for text, best in zip(texts, found, strict=True)]
+        self._entries = self._table(self._natives)
         self._commits = self._by_signal(self._natives[0], self.code.commits)
         self._applies = self._by_signal(self._natives[0], self.code.applies)
         self.kernel.fns = c.cast(self._entries, c.c_void_p)
         self.kernel.commits = c.cast(self._commits, c.c_void_p)
         self.kernel.applies = c.cast(self._applies, c.c_void_p)
-        if best is None and optimise == "background":
-            threading.Thread(target=self._improve, daemon=True).start()
+        if not complete and optimise == "background":
+            threading.Thread(target=self._improve, args=(texts,), daemon=True).start()
 
-    def _table(self, native: NativeCode) -> c.Array[c.c_void_p]:
-        return (c.c_void_p * max(len(self.code.entries), 1))(*[native.address(name) for name in self.code.entries])
+    def _table(self, natives: list[NativeCode]) -> c.Array[c.c_void_p]:
+        """The functions by number: those of the first half, then those of the typed one."""
+        found = [natives[0].address(name) for name in self.code.entries]
+        if self.prepared.typed is not None:
+            found += [natives[1].address(name) for name in self.prepared.typed.entries]
+        return (c.c_void_p * max(len(found), 1))(*found)
 
     def _by_signal(self, native: NativeCode, names: dict[int, str]) -> c.Array[c.c_void_p]:
         table = (c.c_void_p * max(len(self.layout.slots), 1))()
@@ -262,13 +275,13 @@ class Simulation:
             table[number] = native.address(name)
         return table
 
-    def _improve(self) -> None:
+    def _improve(self, texts: list[str]) -> None:
         """Compile the optimised code and have the kernel take it at a batch boundary: both versions share all state."""
-        native = NativeCode(compile_text(self.code.text, 2))
-        self._natives.append(native)
-        self._better = self._table(native)
-        self._better_commits = self._by_signal(native, self.code.commits)
-        self._better_applies = self._by_signal(native, self.code.applies)
+        natives = [NativeCode(compile_text(text, 2)) for text in texts]
+        self._natives += natives
+        self._better = self._table(natives)
+        self._better_commits = self._by_signal(natives[0], self.code.commits)
+        self._better_applies = self._by_signal(natives[0], self.code.applies)
         self.kernel.fns_next = c.cast(self._better, c.c_void_p)
         self.kernel.commits_next = c.cast(self._better_commits, c.c_void_p)
         self.kernel.applies_next = c.cast(self._better_applies, c.c_void_p)
@@ -327,6 +340,10 @@ class Simulation:
             self.lib.k_cell(number, place)
 
     def _start_processes(self) -> None:
+        if self.prepared.typed is not None:
+            self.typed = TypedRun(self.prepared.typed, self.layout, self.memory, self.base, self.lib)
+            self.typed.open(len(self.frames))
+            self.typed.start(self._natives[1], len(self.code.entries))
         self._start_samples()
         self._start_decays()
         self._start_cells()
@@ -354,8 +371,11 @@ class Simulation:
     def record(self, numbers: Iterable[int]) -> None:
         """Have the kernel keep every change of these signals; the blocks are taken with the library's record_next."""
         self.lib.record_open()
-        for number in numbers:
+        chosen = set(numbers)
+        for number in chosen:
             self.memory[number] = self.memory[number] | WATCH_RECORD
+        if self.typed is not None:
+            self.typed.watch(chosen)
 
     @property
     def now(self) -> int:

@@ -13,11 +13,16 @@ from mevrik.lang.source import SourceError, SourceMap, read_text
 from mevrik.lang.verilog.elaborate import Library, elaborate
 from mevrik.lang.verilog.parser import parse
 from mevrik.lang.verilog.preprocess import Preprocessor
+from mevrik.lang.vhdl.elaborate.library import Library as VhdlLibrary
+from mevrik.lang.vhdl.elaborate.whole import elaborate_vhdl, vhdl_tops
+from mevrik.lang.vhdl.parser import parse as parse_vhdl
+from mevrik.lang.vhdl.tokens import tokenize
 
 VERILOG = {".v": False, ".vh": False, ".sv": True, ".svh": True}
 STD = Path(__file__).parent / "verilog" / "std.sv"
 STD_WORDS = ("mailbox", "semaphore", "process::")  # what the built-in package declares
-SOURCE_SUFFIXES = (".v", ".sv")
+SOURCE_SUFFIXES = (".v", ".sv", ".vhd", ".vhdl")
+VHDL = (".vhd", ".vhdl")
 
 
 @dataclass(slots=True)
@@ -38,11 +43,18 @@ class Analysis:
     library: Library
     files: list[Path]
     included: list[Path] = field(default_factory=list)
+    units: VhdlLibrary = field(default_factory=VhdlLibrary)
+
+    def tops(self) -> list[str]:
+        """What could be the top: what nothing instantiates, those that look like testbenches first."""
+        return [*self.library.tops(), *vhdl_tops(self.units)]
 
     def elaborate(self, top: str | None = None, parameters: dict[str, int] | None = None) -> Design | None:
         """The design below `top`; None after errors, which are in `diagnostics`."""
         if self.diagnostics.failed:
             return None
+        if not self.units.empty and (top is None or top not in self.library.modules):
+            return elaborate_vhdl(self.units, self.sources, self.diagnostics, top, parameters)
         design = elaborate(self.library, self.diagnostics, top, parameters)
         if design is not None:
             look(design, self.diagnostics)
@@ -55,6 +67,7 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
     sources = SourceMap()
     diagnostics = Diagnostics(sources)
     library = Library()
+    units = VhdlLibrary()
     paths = list(files)
     package_types: dict[str, set[str]] = {}
     preprocessor = Preprocessor(sources, diagnostics, options.include_dirs, options.defines, reader)
@@ -66,6 +79,12 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
             diagnostics.error(blank.base, error.message, "file")
             continue
         source = sources.add(str(path), text)
+        if path.suffix.lower() in VHDL:
+            try:
+                units.add(parse_vhdl(tokenize(source, diagnostics), diagnostics), diagnostics)
+            except RecursionError:
+                diagnostics.error(source.base, "an expression or a block in this file is nested too deeply", "too-deep")
+            continue
         sv = VERILOG.get(path.suffix.lower())
         if options.standard:
             sv = options.standard.startswith("1800")
@@ -83,4 +102,4 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
     if any(word in source.text for source in sources.texts for word in STD_WORDS):
         text = STD.read_text()
         library.add(parse(preprocessor.run(sources.add(str(STD), text), True), diagnostics, package_types), diagnostics)
-    return Analysis(sources, diagnostics, library, paths, preprocessor.included)
+    return Analysis(sources, diagnostics, library, paths, preprocessor.included, units)

@@ -48,7 +48,7 @@ typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibl
  * they stand in the active queue. An EAGER one, a continuous assignment, is armed while it runs too: it sees its own change. A
  * REACTIVE one runs when the active, inactive and nonblocking regions are empty (IEEE 1800-2017 4.4.2.6); the simulation ends
  * with the last one OF_PROGRAM (24.3). */
-enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16, REACTIVE = 32, OF_PROGRAM = 64, KILLED = 128, SUSPENDED = 256, MISSED = 512, CELL = 1024 };
+enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16, REACTIVE = 32, OF_PROGRAM = 64, KILLED = 128, SUSPENDED = 256, MISSED = 512, CELL = 1024, STACKED = 2048 };
 
 /* The part of the scheduler that generated code works on directly; it lies in the memory block (engine/layout.py). */
 typedef struct {

@@ -2,6 +2,7 @@
 #include <setjmp.h>
 #include <time.h>
 #include "kernel.h"
+#include "typed.h"
 
 Kernel K;
 static jmp_buf escape;
@@ -9,7 +10,7 @@ static jmp_buf escape;
 typedef struct { u32 sig, site; u64 val, unk; } Update;      /* a whole signal of up to 64 bits; sig ~0: `val` is a Part * */
 typedef struct { u32 sig, site, elem, width; i64 low; u64 planes[]; } Part;
 typedef struct { u64 time, order; u32 kind, a; u64 b; } Event;
-enum { EV_WAKE, EV_UPDATE, EV_DRIVER, EV_DECAY };
+enum { EV_WAKE, EV_UPDATE, EV_DRIVER, EV_DECAY, EV_TYPED };
 typedef struct { u32 fn; Frame *frame; } Late;
 
 static Scheduler *S;
@@ -329,6 +330,10 @@ static void driver_due(u32 number, u32 generation) {
     k_drive(number, d->site, v, u);
 }
 
+/* A transaction of a driver of VHDL; or, with the highest bit, the end of a wait. */
+void push_typed(u64 time, u32 driver) { push_event(time, EV_TYPED, driver, driver & 0x80000000u ? K.procs[driver & 0x7fffffff].generation : 0); }
+void schedule_proc(u32 p) { schedule(p); }
+
 /* A charge that nothing drives is lost after some time (IEEE 1364-2005 4.4.2). */
 void push_decay(u32 sig, u32 generation, u64 ticks) { push_event(K.now + ticks, EV_DECAY, sig, generation); }
 
@@ -545,6 +550,7 @@ static void run(u32 number) {
     p->state &= ~QUEUED;
     if (p->state & DEAD) return;
     if (p->state & SUSPENDED) { p->state |= MISSED; return; }
+    if (p->state & STACKED) { typed_resume(number); return; }
     for (;;) {
         Frame *f = K.procs[number].top;
         u32 what = K.fns[f->fn](K.mem, f);
@@ -647,9 +653,12 @@ static void run_batch(void) {
 }
 
 static __attribute__((noinline)) void settle(void) {
+    if (typed_due()) typed_update();    /* signals first, then what waited for this time (IEEE 1076-2008 14.7.5.3) */
     for (;;) {
         if (S->head != S->tail) {
             run_batch();
+        } else if (typed_due()) {
+            typed_update();
         } else if (inactive_count) {
             for (u64 i = 0; i < inactive_count; i++)
                 if (inactive[i] != ~0u && !(K.procs[inactive[i]].state & DEAD)) schedule(inactive[i]);
@@ -671,6 +680,9 @@ static void take_event(const Event *e) {
         if (K.procs[e->a].generation == (u32)e->b && !(K.procs[e->a].state & DEAD)) schedule(e->a);
     } else if (e->kind == EV_DRIVER) {
         driver_due(e->a, (u32)e->b);
+    } else if (e->kind == EV_TYPED) {
+        if (e->a & 0x80000000u) typed_timeout(e->a & 0x7fffffff, (u32)e->b);
+        else typed_wake(e->a);
     } else if (e->kind == EV_DECAY) {
         charge_lost(e->a, (u32)e->b);
     } else {
@@ -733,6 +745,11 @@ static void run_finals(void) {
     }
 }
 
+static inline void advance(u64 time) {
+    K.now = time; K.delta = 0; K.batches = 0;
+    if (VS) { VS->now = time; VS->cycle++; }
+}
+
 u32 k_run(u64 limit) {
     K.limit = limit;
     K.ended = ENDED_QUIET;
@@ -749,7 +766,7 @@ u32 k_run(u64 limit) {
     for (;;) {
         settle();
         postponed();
-        if (S->head != S->tail || update_count || inactive_count || reactive_count) continue;
+        if (S->head != S->tail || update_count || inactive_count || reactive_count || typed_due()) continue;
         if (K.attention) attend();
         if (K.pause) { K.pause = 0; K.ended = ENDED_PAUSE; break; }
         if (hole) close_hole();
@@ -757,7 +774,7 @@ u32 k_run(u64 limit) {
             u64 next = wheel_next();
             if (!heap_count || heap[0].time >= next) {
                 if (next > limit) { K.ended = ENDED_LIMIT; K.now = limit; break; }
-                if (next != K.now) { K.now = next; K.delta = 0; K.batches = 0; }
+                if (next != K.now) advance(next);
                 turn_wheel(next);
                 continue;
             }
@@ -765,7 +782,7 @@ u32 k_run(u64 limit) {
         if (!heap_count) { K.ended = ENDED_QUIET; break; }
         if (heap[0].time > limit) { K.ended = ENDED_LIMIT; K.now = limit; break; }
         u64 time = heap[0].time;
-        if (time != K.now) { K.now = time; K.delta = 0; K.batches = 0; }
+        if (time != K.now) advance(time);
         while (heap_count && heap[0].time == time) {
             Event e = heap[0];
             hole = 1;
@@ -789,6 +806,25 @@ u32 k_run(u64 limit) {
     out_flush();
     record_flush();
     return K.ended;
+}
+
+/* Runs a function that computes something before the run; gives what went wrong, or null. */
+const char *typed_evaluate(ProcFn fn, u8 *mem, void *out) {
+    static VState *kept;
+    kept = VS;
+    VS = (VState *)mem;
+    typed_arena();
+    if (setjmp(escape)) { VS = kept; return K.error; }
+    fn(mem, out);
+    VS = kept;
+    return 0;
+}
+
+/* The same in the memory of the run. */
+const char *typed_guard(ProcFn fn, u8 *mem) {
+    if (setjmp(escape)) return K.error;
+    fn(mem, 0);
+    return 0;
 }
 
 void k_finish(u32 how, u32 site) {
@@ -832,7 +868,7 @@ void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     f->fn = fn; f->inst = K.mem + inst; f->proc = number;
     p->top = f;
     p->state = sense & 3 ? STATIC | ((sense & 3) > 1 ? EAGER : 0) : 0;
-    p->state |= sense & (REACTIVE | OF_PROGRAM);
+    p->state |= sense & (REACTIVE | OF_PROGRAM | STACKED);
     programs += (sense & OF_PROGRAM) != 0;
     armed[number] = (sense & 3) != 0;
     p->fn = K.fns[fn];

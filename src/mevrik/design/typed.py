@@ -1,0 +1,613 @@
+"""The typed half of the design: what VHDL (IEEE 1076-2008) elaborates to.
+
+Values of these types lie in memory as bytes: an enumeration takes one byte (or four), integers four or eight, reals and physical
+values eight, pointers and files eight; arrays and records lie in one piece. Everything that can be known before the run is: the bounds
+of objects outside of subprograms, the places of signals, the drivers of each process.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+# ---- types (clause 5) ----
+
+
+@dataclass(eq=False, slots=True)
+class BaseType:
+    name: str
+    pos: int = 0
+
+    def __repr__(self) -> str:
+        return self.name
+
+
+@dataclass(eq=False, slots=True)
+class Enum(BaseType):
+    literals: list[str] = field(default_factory=list)
+
+    @property
+    def low(self) -> int:
+        return 0
+
+    @property
+    def high(self) -> int:
+        return len(self.literals) - 1
+
+
+@dataclass(eq=False, slots=True)
+class Integer(BaseType):
+    low: int = -(1 << 31)
+    high: int = (1 << 31) - 1
+    universal: bool = False
+
+
+@dataclass(eq=False, slots=True)
+class Floating(BaseType):
+    low: float = -1.7976931348623157e308
+    high: float = 1.7976931348623157e308
+    universal: bool = False
+
+
+@dataclass(eq=False, slots=True)
+class Physical(BaseType):
+    units: dict[str, int] = field(default_factory=dict)  # in the primary unit
+    low: int = -(1 << 63) + 1
+    high: int = (1 << 63) - 1
+
+
+@dataclass(eq=False, slots=True)
+class ArrayType(BaseType):
+    indexes: list[Subtype] = field(default_factory=list)
+    element: Subtype = None  # type: ignore[assignment]
+
+
+@dataclass(eq=False, slots=True)
+class RecordType(BaseType):
+    fields: list[Field] = field(default_factory=list)
+    layout: dict[Any, Any] = field(default_factory=dict)
+
+    def index(self, name: str) -> int:
+        for k, f in enumerate(self.fields):
+            if f.name == name:
+                return k
+        return -1
+
+
+@dataclass(eq=False, slots=True)
+class Field:
+    name: str
+    text: str
+    subtype: Subtype
+
+
+@dataclass(eq=False, slots=True)
+class AccessType(BaseType):
+    target: Subtype | None = None
+
+
+@dataclass(eq=False, slots=True)
+class FileType(BaseType):
+    element: Subtype = None  # type: ignore[assignment]
+
+
+@dataclass(eq=False, slots=True)
+class ProtectedType(BaseType):
+    """The variables of its body lie in a record of their own; methods get its address."""
+
+    scope: Any = None
+    body: Any = None
+    variables: list[Object] = field(default_factory=list)
+    size: int = 0
+    init: list[Stmt] = field(default_factory=list)
+
+
+@dataclass(eq=False, slots=True)
+class Bounds:
+    """A range; each end is an expression: a Const wherever it is known."""
+
+    left: Expr
+    right: Expr
+    down: bool | Expr
+
+    @property
+    def static(self) -> bool:
+        return isinstance(self.left, Const) and isinstance(self.right, Const) and isinstance(self.down, bool)
+
+    @property
+    def ints(self) -> tuple[int, int, bool]:
+        assert isinstance(self.left, Const) and isinstance(self.right, Const) and isinstance(self.down, bool)
+        return int(self.left.value), int(self.right.value), self.down
+
+    @property
+    def length(self) -> int:
+        left, right, down = self.ints
+        return max(left - right + 1 if down else right - left + 1, 0)
+
+    @property
+    def low(self) -> Any:
+        assert isinstance(self.left, Const) and isinstance(self.right, Const)
+        return self.right.value if self.down else self.left.value
+
+    @property
+    def high(self) -> Any:
+        assert isinstance(self.left, Const) and isinstance(self.right, Const)
+        return self.left.value if self.down else self.right.value
+
+
+@dataclass(eq=False, slots=True)
+class Subtype:
+    """A type with its constraint: `range` of a scalar, `bounds` of an array (None: unconstrained), `element` and `fields` where
+    those are more constrained than the type says."""
+
+    type: BaseType
+    name: str = ""
+    range: Bounds | None = None
+    bounds: list[Bounds] | None = None
+    element: Subtype | None = None
+    fields: list[Subtype] | None = None
+    resolution: Subprogram | None = None
+
+    def __repr__(self) -> str:
+        return self.name or self.type.name
+
+    @property
+    def elem(self) -> Subtype:
+        assert isinstance(self.type, ArrayType)
+        return self.element or self.type.element
+
+    def field_types(self) -> list[Subtype]:
+        assert isinstance(self.type, RecordType)
+        return self.fields or [f.subtype for f in self.type.fields]
+
+    @property
+    def scalar(self) -> bool:
+        return isinstance(self.type, (Enum, Integer, Floating, Physical))
+
+    @property
+    def discrete(self) -> bool:
+        return isinstance(self.type, (Enum, Integer))
+
+    @property
+    def constrained(self) -> bool:
+        """Whether the size is fixed by the subtype (not by the value)."""
+        if isinstance(self.type, ArrayType):
+            return self.bounds is not None and self.elem.constrained
+        if isinstance(self.type, RecordType):
+            return all(f.constrained for f in self.field_types())
+        return True
+
+    @property
+    def static(self) -> bool:
+        """Whether the size is known before the run."""
+        if isinstance(self.type, ArrayType):
+            return self.bounds is not None and all(b.static for b in self.bounds) and self.elem.static
+        if isinstance(self.type, RecordType):
+            return all(f.static for f in self.field_types())
+        return True
+
+
+def size_of(s: Subtype) -> int:
+    """Bytes that a value takes; the subtype has to be static."""
+    t = s.type
+    if isinstance(t, Enum):
+        return 1 if len(t.literals) <= 256 else 4
+    if isinstance(t, Integer):
+        return 4 if -(1 << 31) <= t.low and t.high < 1 << 31 else 8
+    if isinstance(t, ArrayType):
+        assert s.bounds is not None
+        count = 1
+        for b in s.bounds:
+            count *= b.length
+        return count * size_of(s.elem)
+    if isinstance(t, RecordType):
+        return record_layout(s)[1]
+    if isinstance(t, ProtectedType):
+        return t.size
+    return 8
+
+
+def align_of(s: Subtype) -> int:
+    t = s.type
+    if isinstance(t, ArrayType):
+        return align_of(s.elem)
+    if isinstance(t, RecordType):
+        return max((align_of(f) for f in s.field_types()), default=1)
+    if isinstance(t, ProtectedType):
+        return 8
+    return size_of(s)
+
+
+def record_layout(s: Subtype) -> tuple[list[int], int]:
+    """Offsets of the fields, and the size."""
+    at = 0
+    offsets: list[int] = []
+    for f in s.field_types():
+        align = align_of(f)
+        at = (at + align - 1) // align * align
+        offsets.append(at)
+        at += size_of(f)
+    whole = align_of(s)
+    return offsets, (at + whole - 1) // whole * whole
+
+
+# ---- objects and subprograms ----
+
+
+@dataclass(eq=False, slots=True)
+class Object:
+    """kind: constant, variable, signal, file, loop (the variable of a for), param. `value` is that of a scalar constant that is
+    known, `data` the bytes of a known composite one."""
+
+    name: str
+    kind: str
+    subtype: Subtype
+    pos: int
+    text: str = ""
+    mode: str = ""  # of a parameter or port
+    cls: str = ""  # of a parameter: constant, variable, signal, file
+    value: Any = None
+    init: Expr | None = None
+    owner: Any = None  # the subprogram whose variable it is; None: static
+    place: int = -1  # offset in the memory of a static object
+    signal: SignalPart | None = None
+    self_of: ProtectedType | None = None  # a variable of a protected type
+    bus: str = ""
+    shared: bool = False
+    attributes: dict[str, Expr] | None = None
+    default: Expr | None = None
+    element_of: Any = None
+    index: int = -1
+    implicit: Any = None  # of S'delayed and its kind
+    default_pos: int = 0
+
+
+@dataclass(eq=False, slots=True)
+class RootSignal:
+    """A signal with storage of its own; ports are parts of it. `unresolved` drivers that overlap are an error."""
+
+    name: str
+    subtype: Subtype
+    pos: int
+    number: int = -1
+    offset: int = 0
+    size: int = 0
+    path: str = ""
+    drivers: list[Driver] = field(default_factory=list)
+    init: Expr | None = None
+    bus: str = ""
+    wants_last: bool = False
+    links: list[Any] = field(default_factory=list)
+    kind: str = ""  # "", delayed, stable, quiet, transaction, guard
+
+
+@dataclass(eq=False, slots=True)
+class SignalPart:
+    """Where a signal or port lies: bytes from `at` on of a root signal."""
+
+    root: RootSignal
+    at: int = 0
+
+
+@dataclass(eq=False, slots=True)
+class Driver:
+    """What one process contributes to a signal: the byte ranges that it drives."""
+
+    root: RootSignal
+    process: Process
+    number: int = -1
+    ranges: list[tuple[int, int]] = field(default_factory=list)
+    inits: list[tuple[int, int, Any]] = field(default_factory=list)  # (at, size, object whose default it is)
+    pos: int = 0
+
+
+@dataclass(eq=False, slots=True)
+class Subprogram:
+    """`intrinsic`: the name of the kernel's function. The body is analysed when it is first asked for."""
+
+    name: str
+    function: bool
+    params: list[Object]
+    result: Subtype | None
+    pos: int
+    text: str = ""
+    impure: bool = False
+    intrinsic: str = ""
+    foreign: bool = False
+    decls: list[Stmt] = field(default_factory=list)
+    body: list[Stmt] | None = None
+    analyse: Any = None  # makes `decls` and `body`
+    enclosing: Subprogram | None = None
+    method_of: ProtectedType | None = None
+    region: Any = None
+    process: Process | None = None  # in whose declarations it stands
+    implicit: bool = False
+    generic: Any = None
+    has_nested: bool = False
+    suspends: bool = False
+    variables: list[Object] = field(default_factory=list)
+    alias_of: Any = None
+    end: int = 0
+
+    def profile(self) -> str:
+        """As a message shows it: name [types] return type."""
+        types = ", ".join(repr(p.subtype) for p in self.params)
+        result = f" return {self.result!r}" if self.result is not None else ""
+        return f"{self.text or self.name}({types}){result}"
+
+
+# ---- expressions; each has the subtype of its value ----
+
+
+@dataclass(eq=False, slots=True)
+class Expr:
+    type: Subtype
+    pos: int
+
+
+@dataclass(eq=False, slots=True)
+class Const(Expr):
+    """A scalar: an int (the position of an enumeration value) or a float."""
+
+    value: Any
+
+
+@dataclass(eq=False, slots=True)
+class Data(Expr):
+    """A string literal: the positions of its characters."""
+
+    values: bytes
+
+
+@dataclass(eq=False, slots=True)
+class Ref(Expr):
+    object: Object
+
+
+@dataclass(eq=False, slots=True)
+class Index(Expr):
+    a: Expr
+    indexes: list[Expr]
+
+
+@dataclass(eq=False, slots=True)
+class Slice(Expr):
+    a: Expr
+    bounds: Bounds
+
+
+@dataclass(eq=False, slots=True)
+class FieldOf(Expr):
+    a: Expr
+    index: int
+
+
+@dataclass(eq=False, slots=True)
+class Deref(Expr):
+    a: Expr
+
+
+@dataclass(eq=False, slots=True)
+class Call(Expr):
+    """Arguments by parameter; `target` is the object of a protected type whose method it is."""
+
+    sub: Subprogram
+    args: list[Expr]
+    target: Expr | None = None
+
+
+@dataclass(eq=False, slots=True)
+class Op(Expr):
+    """A predefined operator; logical ones work on scalars and arrays."""
+
+    op: str
+    args: list[Expr]
+
+
+@dataclass(eq=False, slots=True)
+class Convert(Expr):
+    """A type conversion; closely related arrays keep their elements. `alias`: the same object under other bounds."""
+
+    a: Expr
+    alias: bool = False
+
+
+@dataclass(eq=False, slots=True)
+class Aggregate(Expr):
+    """Of an array: `items` are (choices, value), a choice is an Expr, Bounds or None for others; positional ones have no choices.
+    Of a record: by field. `bounds` is None when they come from the target."""
+
+    items: list[tuple[list[Expr | Bounds | None], Expr]]
+
+
+@dataclass(eq=False, slots=True)
+class BoundOf(Expr):
+    """left, right, low, high, length or ascending of an array value or object."""
+
+    a: Expr
+    which: str
+    dim: int
+
+
+@dataclass(eq=False, slots=True)
+class ScalarAttr(Expr):
+    """pos, val, succ, pred, leftof, rightof, image, value of a scalar type."""
+
+    which: str
+    of: Subtype
+    a: Expr
+
+
+@dataclass(eq=False, slots=True)
+class SignalAttr(Expr):
+    """event, active, last_event, last_active, last_value, driving, driving_value."""
+
+    which: str
+    a: Expr
+
+
+@dataclass(eq=False, slots=True)
+class New(Expr):
+    of: Subtype
+    init: Expr | None
+
+
+@dataclass(eq=False, slots=True)
+class OpenFile(Expr):
+    """The absent actual of a parameter."""
+
+
+# ---- statements; `site` as in the rest of the design ----
+
+
+@dataclass(eq=False, slots=True)
+class Stmt:
+    site: int
+
+
+@dataclass(eq=False, slots=True)
+class Declare(Stmt):
+    """A constant, variable or file comes into being."""
+
+    object: Object
+
+
+@dataclass(eq=False, slots=True)
+class Assign(Stmt):
+    target: Expr
+    value: Expr
+
+
+@dataclass(eq=False, slots=True)
+class Wave:
+    value: Expr | None
+    after: Expr | None
+
+
+@dataclass(eq=False, slots=True)
+class SignalAssign(Stmt):
+    """delay: transport, inertial, force or release."""
+
+    target: Expr
+    delay: str
+    reject: Expr | None
+    waves: list[Wave]
+    guard: Object | None = None
+
+
+@dataclass(eq=False, slots=True)
+class If(Stmt):
+    cond: Expr
+    then: list[Stmt]
+    other: list[Stmt]
+
+
+@dataclass(eq=False, slots=True)
+class Case(Stmt):
+    """Arms are (choices, body); a choice is an Expr or Bounds, none for others. `matching`: 10.9, case?."""
+
+    subject: Expr
+    matching: bool
+    arms: list[tuple[list[Expr | Bounds], list[Stmt]]]
+
+
+@dataclass(eq=False, slots=True)
+class Loop(Stmt):
+    """`variable` with `bounds`, or `cond`, or endless."""
+
+    cond: Expr | None
+    variable: Object | None
+    bounds: Bounds | None
+    body: list[Stmt]
+
+
+@dataclass(eq=False, slots=True)
+class Leave(Stmt):
+    loop: Loop
+    again: bool  # next
+
+
+@dataclass(eq=False, slots=True)
+class Return(Stmt):
+    value: Expr | None
+
+
+@dataclass(eq=False, slots=True)
+class Wait(Stmt):
+    """`on`: signals; None for a wait for ever without time."""
+
+    on: list[Expr]
+    until: Expr | None
+    time: Expr | None
+
+
+@dataclass(eq=False, slots=True)
+class Assert(Stmt):
+    cond: Expr | None
+    report: Expr | None
+    severity: Expr | None
+
+
+@dataclass(eq=False, slots=True)
+class CallStmt(Stmt):
+    call: Call
+
+
+@dataclass(eq=False, slots=True)
+class Nest(Stmt):
+    """Statements after which temporary things are given back, as of a block."""
+
+    body: list[Stmt]
+
+
+@dataclass(eq=False, slots=True)
+class Process:
+    """`sensitivity`: signals whose events run it from its begin to its end; None: it waits by itself. A link copies in the moment of
+    an update (a conversion in a port map)."""
+
+    name: str
+    path: str
+    pos: int
+    site: int
+    decls: list[Stmt] = field(default_factory=list)
+    body: list[Stmt] = field(default_factory=list)
+    sensitivity: list[Expr] | None = None
+    postponed: bool = False
+    drivers: dict[RootSignal, Driver] = field(default_factory=dict)
+    number: int = -1
+    kind: str = "process"  # process, link
+    reads: list[Any] = field(default_factory=list)
+    scope: Any = None
+
+
+# ---- the whole ----
+
+
+@dataclass(eq=False, slots=True)
+class Instance:
+    """A region of the hierarchy: an instance of a unit, a block, a branch of a generate. `ports` and `signals` are Objects."""
+
+    name: str
+    path: str
+    unit: str
+    pos: int
+    inside: int
+    parent: Instance | None = None
+    ports: list[Object] = field(default_factory=list)
+    signals: list[Object] = field(default_factory=list)
+    children: list[Instance] = field(default_factory=list)
+    scope: Any = None
+    kind: str = "entity"
+
+
+@dataclass(eq=False, slots=True)
+class Model:
+    """What VHDL elaborates to: static objects in the order in which they get their values, signals, processes, the hierarchy.
+    `size`: bytes of static storage."""
+
+    constants: list[Object]
+    roots: list[RootSignal]
+    processes: list[Process]
+    tops: list[Instance]
+    size: int
+    types: dict[str, Any] = field(default_factory=dict)

@@ -1,0 +1,499 @@
+/* Signals of VHDL: drivers, projected output waveforms, resolution, events (IEEE 1076-2008 10.5.2, 14.7). */
+#include <stdarg.h>
+#include "typed.h"
+
+VState *VS;
+static VSig *sigs; static u32 sig_count;
+static VDriver *drivers; static u32 driver_count;
+static VFan *fans;
+static VLeaf *leaves;
+static VResolution *resolutions; static u32 resolution_count;
+static u32 *dirty; static u64 dirty_count, dirty_room;
+static u32 *zero; static u64 zero_count, zero_room;          /* processes that wait for no time */
+static u32 *events; static u64 event_count, event_room;      /* signals with an event in this cycle */
+typedef struct VWait { u32 proc, sig, at, size; struct VWait *next, **back, *sibling; } VWait;
+static VWait *free_waits; static VWait **wait_of; static u32 wait_room;
+
+static void *room_for(void *p, u64 *room, u64 need, size_t size) {
+    if (need <= *room) return p;
+    *room = need * 2 + 64;
+    return realloc(p, *room * size);
+}
+
+void v_stop(u32 site, const char *format, ...) {
+    char text[480];
+    va_list args;
+    va_start(args, format);
+    vsnprintf(text, sizeof text, format, args);
+    va_end(args);
+    k_stop(ENDED_ERROR, site, text);
+}
+
+void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan *f, VLeaf *l, VResolution *r, u32 r_count) {
+    VS = state; sigs = s; sig_count = count; drivers = d; driver_count = d_count; fans = f; leaves = l;
+    resolutions = r; resolution_count = r_count;
+    dirty_count = zero_count = event_count = 0;
+    VS->cycle = 1;
+}
+
+int typed_due(void) { return dirty_count || zero_count; }
+
+/* ---- waits of processes with stacks ---- */
+
+void v_wait(u32 sig, u32 at, u32 size) {
+    if (K.cur >= wait_room) {
+        u32 was = wait_room;
+        wait_room = K.cur * 2 + 64;
+        wait_of = realloc(wait_of, wait_room * sizeof *wait_of);
+        memset(wait_of + was, 0, (wait_room - was) * sizeof *wait_of);
+    }
+    VWait *w = free_waits;
+    if (w) free_waits = w->next;
+    else w = malloc(sizeof *w);
+    VWait **list = (VWait **)&sigs[sig].waits;
+    *w = (VWait){K.cur, sig, at, size, *list, list, wait_of[K.cur]};
+    if (w->next) w->next->back = &w->next;
+    *list = w;
+    wait_of[K.cur] = w;
+}
+static void drop(u32 proc) {
+    if (proc >= wait_room) return;
+    for (VWait *w = wait_of[proc]; w;) {
+        VWait *sibling = w->sibling;
+        *w->back = w->next;
+        if (w->next) w->next->back = w->back;
+        w->next = free_waits; free_waits = w;
+        w = sibling;
+    }
+    wait_of[proc] = 0;
+}
+void v_zero(void) {
+    zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero);
+    zero[zero_count++] = K.cur;
+}
+/* The time of a wait is over. */
+void typed_timeout(u32 proc, u32 generation) {
+    Proc *p = &K.procs[proc];
+    if (p->generation != generation) return;
+    drop(proc);
+    p->reason = 0;
+    schedule_proc(proc);
+}
+
+/* ---- drivers ---- */
+
+static inline void list(u32 number) {
+    VDriver *d = &drivers[number];
+    if (d->queued) return;
+    d->queued = 1;
+    dirty = room_for(dirty, &dirty_room, dirty_count + 1, sizeof *dirty);
+    dirty[dirty_count++] = number;
+}
+static inline void mark(VDriver *d, u32 low, u32 high) {
+    if (d->queued) {
+        if (low < d->low) d->low = low;
+        if (high > d->high) d->high = high;
+    } else { d->low = low; d->high = high; list(d->number); }
+}
+static void cancel(VDriver *d, u32 low, u32 high) {
+    for (u32 o = low; o < high; o++)
+        while (d->heads[o]) { Trans *t = d->heads[o]; d->heads[o] = t->next; free(t); d->pending--; }
+}
+/* Bytes [low, high) of the next image were written: a transaction after no time. */
+void v_mark(VDriver *d, u64 low, u64 high, u32 site) {
+    if (UNLIKELY(d->pending)) cancel(d, (u32)low, (u32)high);
+    d->site = site;
+    d->off = 0;
+    mark(d, (u32)low, (u32)high);
+}
+void v_assign(VDriver *d, u64 at, const u8 *value, u64 size, u32 site) {
+    memmove(d->next + at, value, size);
+    v_mark(d, at, at + size, site);
+}
+
+static int same(const Trans *a, const Trans *b) { return a->null == b->null && !memcmp(a->value, b->value, a->size); }
+
+/* One scalar element (10.5.2.2). mode: 0 inertial, 1 transport; `first`: of the waveform. value null: a null transaction. */
+static void project(VDriver *d, u32 at, u32 size, const u8 *value, u64 time, u64 reject, u32 mode, u32 first) {
+    if (!d->heads) d->heads = calloc(sigs[d->sig].size + 1, sizeof *d->heads);
+    Trans *fresh = malloc(sizeof *fresh);
+    fresh->time = time; fresh->size = size; fresh->null = !value; fresh->next = 0;
+    memset(fresh->value, 0, 8);
+    if (value) memcpy(fresh->value, value, size);
+    Trans **end = &d->heads[at];
+    if (first) {
+        while (*end && (*end)->time < time) end = &(*end)->next;
+        while (*end) { Trans *gone = *end; *end = gone->next; free(gone); d->pending--; }
+        if (!mode) {
+            /* those in the reject window stay only if they lead with the same value to the new one */
+            u64 from = time > reject ? time - reject : 0;
+            Trans *list[4096]; u32 n = 0;
+            for (Trans *t = d->heads[at]; t && n < 4096; t = t->next) list[n++] = t;
+            Trans *after = fresh;
+            u32 keep = n;
+            while (keep && list[keep - 1]->time >= from && same(list[keep - 1], after)) { after = list[keep - 1]; keep--; }
+            Trans **put = &d->heads[at];
+            for (u32 i = 0; i < n; i++) {
+                if (i >= keep || list[i]->time < from) { *put = list[i]; put = &list[i]->next; }
+                else { free(list[i]); d->pending--; }
+            }
+            *put = 0;
+            end = put;
+        }
+    } else while (*end) end = &(*end)->next;
+    *end = fresh;
+    d->pending++;
+    push_typed(time, d->number);
+}
+
+/* `count` elements of `size` bytes from `value` on, after `ticks`. */
+void v_wave(VDriver *d, u64 at, u64 size, u64 count, const u8 *value, u64 ticks, u64 reject, u32 mode, u32 first, u32 site) {
+    if ((i64)ticks < 0) v_stop(site, "the delay of this assignment is negative");
+    if (!mode && reject > ticks) v_stop(site, "the pulse rejection limit is longer than the delay (10.5.2.1)");
+    d->site = site;
+    if (!ticks) {
+        if (d->pending) cancel(d, (u32)at, (u32)(at + size * count));
+        if (!value) { d->off = 1; mark(d, (u32)at, (u32)(at + size * count)); return; }
+        memmove(d->next + at, value, size * count);
+        d->off = 0;
+        mark(d, (u32)at, (u32)(at + size * count));
+        return;
+    }
+    for (u64 i = 0; i < count; i++) project(d, (u32)(at + i * size), (u32)size, value ? value + i * size : 0, K.now + ticks, reject, mode, first);
+}
+
+/* Time has come for transactions of a driver. */
+void typed_wake(u32 number) {
+    VDriver *d = &drivers[number];
+    if (!d->pending) return;
+    u32 size = sigs[d->sig].size;
+    for (u32 o = 0; o < size; o++)
+        while (d->heads[o] && d->heads[o]->time <= K.now) {
+            Trans *t = d->heads[o];
+            d->heads[o] = t->next;
+            d->pending--;
+            if (t->null) d->off = 1;
+            else { memcpy(d->next + o, t->value, t->size); d->off = 0; }
+            mark(d, o, o + t->size);
+            free(t);
+        }
+}
+
+/* ---- resolution ---- */
+
+/* std_logic_1164: the resolution table. */
+static const u8 TABLE[9][9] = {
+    {0, 0, 0, 0, 0, 0, 0, 0, 0}, {0, 1, 1, 1, 1, 1, 1, 1, 1}, {0, 1, 2, 1, 2, 2, 2, 2, 1}, {0, 1, 1, 3, 3, 3, 3, 3, 1},
+    {0, 1, 2, 3, 4, 5, 6, 7, 1}, {0, 1, 2, 3, 5, 5, 5, 5, 1}, {0, 1, 2, 3, 6, 5, 6, 5, 1}, {0, 1, 2, 3, 7, 5, 5, 7, 1},
+    {0, 1, 1, 1, 1, 1, 1, 1, 1}};
+
+static void resolve(const VSig *s, u32 number, u32 low, u32 high, u8 *out) {
+    for (u32 o = low; o < high; o++) {
+        int count = 0, driven = 0; u8 v = 4;
+        for (u32 k = 0; k < s->driver_count; k++) {
+            const VDriver *d = &drivers[s->driver_first + k];
+            if (d->mask && !d->mask[o]) continue;
+            driven = 1;
+            if (d->off) continue;
+            v = count ? TABLE[v][d->now[o]] : d->now[o];
+            count++;
+        }
+        out[o - low] = count || (driven && (s->flags & V_BUS)) ? v : s->value[o];
+    }
+    if (!(s->flags & V_USER)) return;
+    for (u32 i = 0; i < resolution_count; i++) {
+        const VResolution *r = &resolutions[i];
+        if (r->sig != number || r->at + r->size <= low || r->at >= high) continue;
+        u8 *values = arena((u64)r->size * s->driver_count + 8), *result = arena(r->size);
+        i64 count = 0;
+        int driven = 0;
+        for (u32 k = 0; k < s->driver_count; k++) {
+            const VDriver *d = &drivers[s->driver_first + k];
+            if (d->mask && !d->mask[r->at]) continue;
+            driven = 1;
+            if (!d->off) memcpy(values + (u64)r->size * count++, d->now + r->at, r->size);
+        }
+        if (!driven || (!count && (s->flags & V_REGISTER))) continue;
+        r->fn(K.mem, values, count, result);
+        u32 from = r->at > low ? r->at : low, to = r->at + r->size < high ? r->at + r->size : high;
+        memcpy(out + (from - low), result + (from - r->at), to - from);
+        VS->top = values;
+    }
+}
+
+/* ---- updating (14.7.3) ---- */
+
+static void record(VSig *s, u32 site);
+
+static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site);
+
+/* New bytes for [low, high) of a signal. */
+static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site) {
+    if (UNLIKELY(s->force != 0)) {
+        u8 *merged = alloca(high - low);
+        for (u32 o = low; o < high; o++) merged[o - low] = s->force[o] ? s->force[s->size + o] : from[o - low];
+        from = merged;
+        activate(s, number, low, high, site);
+        if (!memcmp(s->value + low, from, high - low)) return;
+    } else {
+        s->active_cycle = VS->cycle;
+        s->active_time = K.now;
+        if (s->implicit) activate(s, number, low, high, site);
+        if (!memcmp(s->value + low, from, high - low)) return;
+    }
+    K.changes++;
+    if (s->event_cycle != VS->cycle) {
+        s->event_cycle = VS->cycle;
+        if (s->flags & V_WHOLE) { memcpy(s->before, s->value, s->size); s->low = 0; s->high = s->size; }
+        else { memcpy(s->before + low, s->value + low, high - low); s->low = low; s->high = high; }
+        events = room_for(events, &event_room, event_count + 1, sizeof *events);
+        events[event_count++] = number;
+    }
+    if (s->last) {
+        u32 step = s->last[s->size];
+        for (u32 o = low - low % step; o < high; o += step)
+            if (memcmp(s->value + (o > low ? o : low), from + (o > low ? o - low : 0), (o + step < high ? o + step : high) - (o > low ? o : low)))
+                memcpy(s->last + o, s->before + o, step);
+    }
+    memcpy(s->value + low, from, high - low);
+    s->event_time = K.now;
+    if (s->flags & V_WATCHED) record(s, site);
+}
+
+/* The signals that come with another one: S'transaction, 'quiet, 'delayed and 'stable (16.2.4). kind: 0 transaction, 1 quiet, 2 delayed,
+ * 3 stable; `to` is their driver. */
+enum { TRANSACTION, QUIET, DELAYED, STABLE };
+
+static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site) {
+    (void)number;
+    s->active_cycle = VS->cycle;
+    s->active_time = K.now;
+    for (Implicit *i = s->implicit; i; i = i->next) {
+        if (i->at + i->size <= low || i->at >= high) continue;
+        VDriver *d = &drivers[i->to];
+        if (i->kind == TRANSACTION) {
+            d->next[0] = !sigs[d->sig].value[0];
+            mark(d, 0, 1);
+        } else if (i->kind == QUIET) {
+            u8 no = 0, yes = 1;
+            put(&sigs[d->sig], d->sig, 0, 1, &no, site);
+            d->next[0] = 0;
+            if (d->pending) cancel(d, 0, 1);
+            if (i->ticks) project(d, 0, 1, &yes, K.now + i->ticks, 0, 1, 1);
+            else { zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; }
+        }
+    }
+}
+static void on_event(VSig *s, u32 site) {
+    for (Implicit *i = s->implicit; i; i = i->next) {
+        if (i->kind < DELAYED || i->at + i->size <= s->low || i->at >= s->high) continue;
+        if (!memcmp(s->before + i->at, s->value + i->at, i->size)) continue;
+        VDriver *d = &drivers[i->to];
+        if (i->kind == DELAYED) {
+            if (i->ticks) { for (u32 o = 0; o < i->size;) { u32 n = i->size - o < 8 ? i->size - o : 8; project(d, o, n, s->value + i->at + o, K.now + i->ticks, 0, 1, 1); o += n; } }
+            else { memcpy(d->next, s->value + i->at, i->size); d->spare = 1; zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; }
+        } else {
+            u8 no = 0, yes = 1;
+            put(&sigs[d->sig], d->sig, 0, 1, &no, site);
+            d->next[0] = 0;
+            if (d->pending) cancel(d, 0, 1);
+            if (i->ticks) project(d, 0, 1, &yes, K.now + i->ticks, 0, 1, 1);
+            else { zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; }
+        }
+    }
+}
+void v_implicit(u32 sig, u32 kind, u32 driver, u32 at, u32 size, u64 ticks) {
+    Implicit *i = malloc(sizeof *i);
+    *i = (Implicit){kind, driver, at, size, ticks, sigs[sig].implicit};
+    sigs[sig].implicit = i;
+}
+void v_keep_last(u32 sig, u32 step) {
+    VSig *s = &sigs[sig];
+    s->last = malloc(s->size + 8);
+    memcpy(s->last, s->value, s->size);
+    s->last[s->size] = (u8)step;
+}
+u8 *v_last(u32 sig, u64 at) { return sigs[sig].last ? sigs[sig].last + at : sigs[sig].before + at; }
+
+static void update(u32 number) {
+    VDriver *d = &drivers[number];
+    VSig *s = &sigs[d->sig];
+    u32 low = d->low, high = d->high;
+    d->queued = 0;
+    if (LIKELY(!(s->flags & V_RESOLVED))) {
+        if (LIKELY(!d->mask)) { if (!d->off) put(s, d->sig, low, high, d->next + low, d->site); return; }
+        for (u32 o = low; o < high;) {
+            if (!d->mask[o]) { o++; continue; }
+            u32 end = o;
+            while (end < high && d->mask[end]) end++;
+            put(s, d->sig, o, end, d->next + o, d->site);
+            o = end;
+        }
+        return;
+    }
+    for (u32 o = low; o < high; o++) if (!d->mask || d->mask[o]) d->now[o] = d->next[o];
+    u8 *out = arena(high - low), *top = out;
+    resolve(s, d->sig, low, high, out);
+    put(s, d->sig, low, high, out, d->site);
+    VS->top = top;
+}
+
+static inline int touched(const VSig *s, u32 at, u32 size) {
+    if (at + size <= s->low || at >= s->high) return 0;
+    u32 from = at > s->low ? at : s->low, to = at + size < s->high ? at + size : s->high;
+    return memcmp(s->before + from, s->value + from, to - from) != 0;
+}
+/* S'event of a part of a signal. */
+u32 v_event(u32 sig, u64 at, u64 size) {
+    const VSig *s = &sigs[sig];
+    return s->event_cycle == VS->cycle && touched(s, (u32)at, (u32)size);
+}
+
+static void run_link(u32 proc) {
+    Proc *p = &K.procs[proc];
+    K.fns[p->top->fn](K.mem, p->top);
+}
+
+void typed_update(void) {
+    VS->cycle++;
+    VS->now = K.now;
+    event_count = 0;
+    u64 waiting = zero_count;
+    for (u64 i = 0; i < waiting; i++) {
+        if (zero[i] & 0x80000000u) {
+            VDriver *d = &drivers[zero[i] & 0x7fffffff];
+            if (!d->spare) d->next[0] = 1;
+            d->spare = 0;
+            mark(d, 0, sigs[d->sig].size);
+        } else { drop(zero[i]); K.procs[zero[i]].reason = 0; schedule_proc(zero[i]); }
+    }
+    zero_count -= waiting;
+    memmove(zero, zero + waiting, zero_count * sizeof *zero);
+    u64 seen = 0;
+    for (;;) {
+        for (u64 i = 0; i < dirty_count; i++) update(dirty[i]);
+        dirty_count = 0;
+        if (seen == event_count) break;
+        for (; seen < event_count; seen++) {
+            VSig *s = &sigs[events[seen]];
+            if (s->implicit) on_event(s, 0);
+            for (u32 k = 0; k < s->fan_count; k++) {
+                const VFan *f = &fans[s->fan_first + k];
+                if (f->link && touched(s, f->at, f->size)) run_link(f->proc);
+            }
+        }
+    }
+    for (u64 i = 0; i < event_count; i++) {
+        VSig *s = &sigs[events[i]];
+        for (u32 k = 0; k < s->fan_count; k++) {
+            const VFan *f = &fans[s->fan_first + k];
+            if (!f->link && K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) schedule_proc(f->proc);
+        }
+        if (s->waits) {
+            static u32 *woken; static u64 room;
+            u64 n = 0;
+            for (VWait *w = s->waits; w; w = w->next)
+                if (w->size == s->size || touched(s, w->at, w->size)) { woken = room_for(woken, &room, n + 1, sizeof *woken); woken[n++] = w->proc; }
+            while (n) {
+                u32 p = woken[--n];
+                if (wait_of[p]) { drop(p); K.procs[p].reason = 1; schedule_proc(p); }
+            }
+        }
+    }
+}
+
+/* ---- force and release (10.5.2.3, 10.5.2.4) ---- */
+
+void v_force(u32 sig, u64 at, const u8 *value, u64 size, u32 site) {
+    VSig *s = &sigs[sig];
+    if (!s->force) s->force = calloc(2, s->size + 1);
+    memset(s->force + at, 1, size);
+    memcpy(s->force + s->size + at, value, size);
+    if (s->driver_count) {
+        VDriver *d = &drivers[s->driver_first];
+        d->site = site;
+        mark(d, (u32)at, (u32)(at + size));
+        for (u32 k = 1; k < s->driver_count; k++) mark(&drivers[s->driver_first + k], (u32)at, (u32)(at + size));
+    }
+}
+void v_release(u32 sig, u64 at, u64 size, u32 site) {
+    VSig *s = &sigs[sig];
+    if (!s->force) return;
+    memset(s->force + at, 0, size);
+    for (u32 k = 0; k < s->driver_count; k++) { VDriver *d = &drivers[s->driver_first + k]; d->site = site; mark(d, (u32)at, (u32)(at + size)); }
+}
+
+/* ---- the start (14.7.3.4, 14.7.5.2) ---- */
+
+/* The initial values of drivers make those of their signals. */
+void typed_start(void) {
+    for (u32 n = 0; n < sig_count; n++) {
+        VSig *s = &sigs[n];
+        if (!(s->flags & V_RESOLVED)) {
+            for (u32 k = 0; k < s->driver_count; k++) {
+                VDriver *d = &drivers[s->driver_first + k];
+                for (u32 o = 0; o < s->size; o++) if (!d->mask || d->mask[o]) s->value[o] = d->next[o];
+            }
+        } else {
+            for (u32 k = 0; k < s->driver_count; k++) { VDriver *d = &drivers[s->driver_first + k]; memcpy(d->now, d->next, s->size); }
+            u8 *out = arena(s->size), *top = out;
+            resolve(s, n, 0, s->size, out);
+            memcpy(s->value, out, s->size);
+            VS->top = top;
+        }
+        memcpy(s->before, s->value, s->size);
+        if (s->last) memcpy(s->last, s->value, s->size);
+    }
+}
+/* Links copy at the start too, without any event. */
+void typed_settle(void) {
+    for (u64 i = 0; i < dirty_count; i++) {
+        VDriver *d = &drivers[dirty[i]];
+        d->queued = 0;
+        if (d->now) memcpy(d->now, d->next, sigs[d->sig].size);
+    }
+    dirty_count = 0;
+    typed_start();
+}
+
+/* ---- recording ---- */
+
+static void record(VSig *s, u32 site) {
+    for (u32 k = 0; k < s->leaf_count; k++) {
+        const VLeaf *l = &leaves[s->leaf_first + k];
+        if (l->at + l->size <= s->low || l->at >= s->high) continue;
+        if (!memcmp(s->before + l->at, s->value + l->at, l->size)) continue;
+        const Sig *g = &K.sigs[l->sig_number];
+        u8 *out = K.mem + g->offset;
+        const u8 *in = s->value + l->at;
+        if (l->form == LEAF_NUMBER) memcpy(out, in, l->size);
+        else {
+            u32 planes = l->form == LEAF_NINE ? 4 : 1;
+            memset(out, 0, (size_t)g->bytes * planes);
+            for (u32 i = 0; i < l->count; i++) {
+                u8 v = in[l->count - 1 - i];
+                for (u32 p = 0; p < planes; p++) out[p * g->bytes + i / 8] |= (u8)((v >> p & 1) << i % 8);
+            }
+        }
+        record_change(l->sig_number, site);
+    }
+}
+/* Brings what is recorded of all signals to what they are now. */
+void typed_show(void) {
+    for (u32 n = 0; n < sig_count; n++) {
+        VSig *s = &sigs[n];
+        for (u32 k = 0; k < s->leaf_count; k++) {
+            const VLeaf *l = &leaves[s->leaf_first + k];
+            const Sig *g = &K.sigs[l->sig_number];
+            u8 *out = K.mem + g->offset;
+            const u8 *in = s->value + l->at;
+            if (l->form == LEAF_NUMBER) { memcpy(out, in, l->size); continue; }
+            u32 planes = l->form == LEAF_NINE ? 4 : 1;
+            memset(out, 0, (size_t)g->bytes * planes);
+            for (u32 i = 0; i < l->count; i++) {
+                u8 v = in[l->count - 1 - i];
+                for (u32 p = 0; p < planes; p++) out[p * g->bytes + i / 8] |= (u8)((v >> p & 1) << i % 8);
+            }
+        }
+    }
+}

@@ -1,0 +1,69 @@
+/* The typed half of the run-time: signals with drivers and projected waveforms (IEEE 1076-2008 clauses 10.5 and 14.7), processes
+ * with stacks of their own, values as bytes. The layouts of VState, VSig and VDriver are mirrored in engine/typed/places.py. */
+#ifndef MEVRIK_TYPED_H
+#define MEVRIK_TYPED_H
+#include "kernel.h"
+
+typedef struct {            /* 64 bytes, at the start of the typed part of the memory block */
+    u64 cycle;              /* simulation cycles so far */
+    u64 now;
+    u8 *top, *end;          /* of the arena that the running process takes temporary storage from */
+    u64 depth;
+    u64 spare[3];
+} VState;
+
+typedef struct Implicit { u32 kind, to; u32 at, size; u64 ticks; struct Implicit *next; } Implicit;
+
+typedef struct {            /* 128 bytes */
+    u64 event_cycle, active_cycle;
+    u8 *value, *before;     /* before: what it held before its last event */
+    u32 size, flags;
+    u32 fan_first, fan_count;
+    u64 event_time, active_time;
+    u32 driver_first, driver_count;
+    u32 leaf_first, leaf_count;
+    u32 low, high;          /* the bytes that the last event may have changed */
+    Implicit *implicit;
+    u8 *last;               /* S'last_value by element, where asked for */
+    u8 *force;              /* mask of forced bytes, then their values */
+    void *waits;
+    u64 spare;
+} VSig;
+
+enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64 };
+
+typedef struct Trans { u64 time; u32 size; u8 null; u8 value[8]; struct Trans *next; } Trans;
+
+typedef struct {            /* 80 bytes */
+    u8 *next;               /* image of the signal as this driver wants it */
+    u32 sig, low, high, queued;
+    u32 pending, site;
+    u8 *mask;               /* which bytes it drives; null: all that it writes */
+    u8 *now;                /* its driving value, where several are resolved */
+    Trans **heads;          /* by byte: what is to come */
+    u32 off, number;
+    u64 spare, more;
+} VDriver;
+
+typedef struct { u32 proc, at, size, link; } VFan;
+typedef struct { u32 sig, at, size, sig_number, form, count; } VLeaf;   /* what is recorded of a signal; form: LEAF_ */
+enum { LEAF_NINE = 0, LEAF_BITS = 1, LEAF_NUMBER = 2, LEAF_PLANES = 3 };
+typedef struct { u32 sig, at, size, spare; void (*fn)(u8 *mem, u8 *values, i64 count, u8 *out); } VResolution;
+typedef struct { u8 *p; i64 left, right, down; } Vec;
+
+extern VState *VS __attribute__((visibility("hidden")));
+int typed_due(void);
+void typed_update(void);
+void typed_wake(u32 driver);
+u32 typed_resume(u32 number);
+void typed_timeout(u32 proc, u32 generation);
+void typed_arena(void);
+u8 *arena(u64 size);
+static inline i64 vec_length(i64 left, i64 right, i64 down) {
+    i64 n = down ? left - right + 1 : right - left + 1;
+    return n < 0 ? 0 : n;
+}
+void push_typed(u64 time, u32 driver);
+void schedule_proc(u32 p);
+void v_stop(u32 site, const char *format, ...);
+#endif

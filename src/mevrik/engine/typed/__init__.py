@@ -1,0 +1,1 @@
+"""The typed half of a design (VHDL) → LLVM IR."""

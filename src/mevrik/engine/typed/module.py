@@ -1,0 +1,450 @@
+"""All generated code of the typed half: one function a process, a subprogram, a conversion in a port map; and how it all starts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mevrik.design import typed as t
+from mevrik.engine.typed.expressions import default_bytes
+from mevrik.engine.typed.function import Function, Part, Place, Range, is_composite, register
+from mevrik.engine.typed.places import DRIVER_BYTES
+from mevrik.engine.typed.statements import Statements, is_register
+
+DEEPEST = 20000  # calls
+
+_KERNEL = """
+declare void @llvm.memmove.p0.p0.i64(ptr, ptr, i64, i1)
+declare void @llvm.memset.p0.i64(ptr, i8, i64, i1)
+declare double @llvm.fabs.f64(double)
+declare double @llvm.round.f64(double)
+declare i64 @llvm.smin.i64(i64, i64)
+declare i64 @llvm.smax.i64(i64, i64)
+declare i32 @memcmp(ptr, ptr, i64)
+declare ptr @v_arena(i64)
+declare ptr @v_give(ptr, ptr, i64)
+declare void @v_mark(ptr, i64, i64, i32)
+declare void @v_assign(ptr, i64, ptr, i64, i32)
+declare void @v_wave(ptr, i64, i64, i64, ptr, i64, i64, i32, i32, i32)
+declare void @v_force(i32, i64, ptr, i64, i32)
+declare void @v_release(i32, i64, i64, i32)
+declare void @v_wait(i32, i32, i32)
+declare void @v_zero()
+declare void @v_until(i64)
+declare i32 @v_suspend()
+declare i32 @v_event(i32, i64, i64)
+declare ptr @v_last(i32, i64)
+declare void @k_loop(i32)
+declare void @v_report(i32, i32, ptr, i64, i32)
+declare void @v_bounds(i32, i64, i64, i64, i64, ptr) cold noreturn
+declare void @v_range(i32, i64, i64, i64, ptr) cold noreturn
+declare void @v_range_enum(i32, i64, i64, i64, ptr, ptr, ptr) cold noreturn
+declare void @v_range_real(i32, double, double, double, ptr) cold noreturn
+declare void @v_length(i32, i64, i64) cold noreturn
+declare void @v_zero_division(i32) cold noreturn
+declare void @v_no_return(i32) cold noreturn
+declare void @v_no_choice(i32) cold noreturn
+declare void @v_direction(i32) cold noreturn
+declare void @v_deep(i32) cold noreturn
+declare void @v_null(i32) cold noreturn
+declare ptr @v_new(i64)
+declare void @v_free(ptr)
+declare i64 @v_power(i64, i64, i32)
+declare double @v_power_real(double, i64)
+declare i64 @v_compare(ptr, i64, ptr, i64, i64)
+declare i32 @v_choice(ptr, ptr, i64)
+declare void @v_shift(ptr, ptr, i64, i64, i64, i64, i64)
+declare void @v_image_enum(ptr, ptr, ptr, i64)
+declare void @v_image_integer(ptr, i64)
+declare void @v_image_physical(ptr, i64, ptr)
+declare void @v_to_string(ptr, ptr, i64, ptr, ptr)
+declare i64 @v_value_integer(ptr, i64, i64, i64, i32)
+declare double @v_value_real(ptr, i64, i64, i64, i32)
+declare i64 @v_value_enum(ptr, i64, i64, i64, ptr, ptr, i64, i32)
+declare i64 @v_value_physical(ptr, i64, i64, i64, ptr, ptr, i64, i32)
+declare void @file_open(ptr, ptr, i64, i64, i64, i64, i32)
+declare void @file_open_status(ptr, ptr, ptr, i64, i64, i64, i64, i32)
+declare void @file_close(ptr, i32)
+declare void @file_flush(ptr, i32)
+declare i64 @endfile(ptr, i32)
+declare void @file_read(ptr, ptr, i64, i32)
+declare void @file_write(ptr, ptr, i64, i32)
+declare void @file_write_array(ptr, ptr, i64, i64, i32)
+declare i64 @file_read_array(ptr, ptr, i64, i64, i32)
+"""
+_BUILT_IN = {
+    "x_not": "void (ptr, ptr, i64, i64, i64, i64)",
+    "x_reduce": "i64 (ptr, i64, i64, i64, i64, i64)",
+    "x_logic": "void (ptr, ptr, i64, i64, i64, ptr, i64, i64, i64, i64, i64)",
+    "x_logic_with": "void (ptr, ptr, i64, i64, i64, i64, i64, i64)",
+    "x_match": "i64 (ptr, i64, i64, i64, ptr, i64, i64, i64)",
+    "x_match1": "i64 (i64, i64)",
+    "x_not1": "i64 (i64)",
+    "x_logic1": "i64 (i64, i64, i64)",
+    "x_real_image": "void (ptr, double, i64)",
+}
+
+
+class Module:
+    """`base`: where the typed storage begins in the memory block; `signals`, `drivers`: where the kernel's tables of them lie."""
+
+    def __init__(self, std: Any, base: int, signals: int = 0, drivers: int = 0) -> None:
+        self.std = std
+        self.base, self.signals, self.drivers = base, signals, drivers
+        self.parts: list[str] = []
+        self.externals: dict[str, str] = dict(_BUILT_IN)
+        self.entries: list[str] = []
+        self._data: dict[bytes, str] = {}
+        self._subs: dict[t.Subprogram, str] = {}
+        self._waiting: list[t.Subprogram] = []
+        self._tables: dict[Any, tuple[str, str]] = {}
+        self._captured: dict[t.Subprogram, list[t.Object]] = {}
+        self._recursive: dict[t.Subprogram, bool] = {}
+        self.string_type: t.Subtype = std.string
+
+    # ---- data ----
+
+    def data(self, content: bytes) -> str:
+        name = self._data.get(content)
+        if name is None:
+            name = f"@d{len(self._data)}"
+            self._data[content] = name
+            text = "".join(chr(b) if 32 <= b < 127 and b not in (34, 92) else f"\\{b:02X}" for b in content)
+            self.parts.append(f'{name} = private constant [{len(content)} x i8] c"{text}", align 8\n')
+        return name
+
+    def string(self, words: str) -> str:
+        return self.data(words.encode("latin-1", "replace") + b"\0")
+
+    def names(self, kind: t.Enum, bare: bool = False) -> tuple[str, str]:
+        """The literals of an enumeration: a table of offsets and the text. `bare`: without apostrophes."""
+        key = (id(kind), bare)
+        found = self._tables.get(key)
+        if found is None:
+            words = [x.lower() if x[0] not in "'\\" else x[1:-1] if bare and x[0] == "'" else x for x in kind.literals]
+            text = "".join(words).encode("latin-1")
+            offsets = [0]
+            for w in words:
+                offsets.append(offsets[-1] + len(w))
+            found = (self.data(b"".join(o.to_bytes(4, "little") for o in offsets)), self.data(text + b"\0"))
+            self._tables[key] = found
+        return found
+
+    def units(self, kind: t.Physical) -> tuple[str, str]:
+        """The names of units as an array of pointers, and their factors."""
+        key = (id(kind), "units")
+        found = self._tables.get(key)
+        if found is None:
+            pointers = ", ".join(f"ptr {self.string(u)}" for u in kind.units)
+            name = f"@u{len(self._tables)}"
+            self.parts.append(f"{name} = private constant [{len(kind.units)} x ptr] [{pointers}]\n")
+            found = (name, self.data(b"".join(v.to_bytes(8, "little") for v in kind.units.values())))
+            self._tables[key] = found
+        return found
+
+    # ---- subprograms ----
+
+    def uses(self, sub: t.Subprogram) -> None:
+        """A function of the kernel."""
+        if sub.intrinsic not in self.externals:
+            self.externals[sub.intrinsic] = f"{self._result(sub)} ({', '.join(w for w, _ in self._words(sub))})"
+
+    @staticmethod
+    def _result(sub: t.Subprogram) -> str:
+        return register(sub.result) if sub.result is not None and not is_composite(sub.result) else "void"
+
+    def _words(self, sub: t.Subprogram) -> list[tuple[str, str]]:
+        """(type, name) of each LLVM parameter that the parameters of a subprogram take."""
+        words: list[tuple[str, str]] = []
+        if sub.result is not None and is_composite(sub.result):
+            words.append(("ptr", "%ret"))
+        for k, p in enumerate(sub.params):
+            words += self._object_words(p, f"%p{k}", is_register(p))
+        return words
+
+    @staticmethod
+    def _object_words(o: t.Object, name: str, in_register: bool) -> list[tuple[str, str]]:
+        if in_register:
+            return [(register(o.subtype), name)]
+        words = [("ptr", name)]
+        if o.cls == "signal":
+            words += [("i64", f"{name}n"), ("i64", f"{name}a"), ("ptr", f"{name}d")]
+        if isinstance(o.subtype.type, t.ArrayType) and (o.kind == "param" or o.subtype.type is not None):
+            for i in range(len(o.subtype.type.indexes)):
+                words += [("i64", f"{name}l{i}"), ("i64", f"{name}r{i}"), ("i64", f"{name}x{i}")]
+        return words
+
+    @staticmethod
+    def _object_place(o: t.Object, name: str) -> Place:
+        bounds = None
+        if isinstance(o.subtype.type, t.ArrayType):
+            bounds = [Range(f"{name}l{i}", f"{name}r{i}", f"{name}x{i}") for i in range(len(o.subtype.type.indexes))]
+            if o.subtype.bounds is not None and o.subtype.static:
+                bounds = [Range(int(b.ints[0]), int(b.ints[1]), int(b.ints[2])) for b in o.subtype.bounds]
+        part = Part(f"{name}n", f"{name}a", f"{name}d") if o.cls == "signal" else None
+        return Place(name, o.subtype, bounds, part)
+
+    def subprogram(self, sub: t.Subprogram) -> str:
+        """The name of its function, which is made when all that was asked for before is."""
+        name = self._subs.get(sub)
+        if name is None:
+            if sub.analyse is not None:
+                sub.analyse()
+            if sub.body is None:
+                from mevrik.engine.typed.places import Unsupported
+
+                raise Unsupported(f"'{sub.text or sub.name}' has no body")
+            name = f"s{len(self._subs)}"
+            self._subs[sub] = name
+            self._waiting.append(sub)
+        return name
+
+    def lower_subprograms(self) -> None:
+        while self._waiting:
+            sub = self._waiting.pop()
+            self._lower(sub, self._subs[sub])
+
+    def _lower(self, sub: t.Subprogram, name: str) -> None:
+        f = Function(self, sub, None)
+        low = Statements(f)
+        head = ["ptr %m"]
+        if sub.method_of is not None:
+            head.append("ptr %self")
+            f.self_ptr = "%self"
+        words = self._words(sub)
+        for k, p in enumerate(sub.params):
+            if is_register(p):
+                f.known[p] = f"%p{k}"
+            else:
+                f.places[p] = self._object_place(p, f"%p{k}")
+        for k, o in enumerate(self.captured(sub)):
+            words += self._object_words(o, f"%c{k}", is_register(o))
+            if is_register(o):
+                f.known[o] = f"%c{k}"
+            else:
+                f.places[o] = self._object_place(o, f"%c{k}")
+        f.emit(f"%mark = load ptr, ptr {f.gep('%m', self.base + 16)}")
+        if self.recursive(sub):
+            at = f.gep("%m", self.base + 32)
+            deep = f.op(f"add i64 {f.op(f'load i64, ptr {at}')}, 1")
+            f.emit(f"store i64 {deep}, ptr {at}")
+            f.fail_if(f.op(f"icmp sgt i64 {deep}, {DEEPEST}"), f"call void @v_deep(i32 {_first_site(sub)})")
+        for p in sub.params:
+            if p.cls == "variable" and p.mode == "out" and not isinstance(p.subtype.type, (t.ProtectedType, t.FileType)) and not sub.intrinsic:
+                if isinstance(p.subtype.type, t.AccessType):
+                    low.default(f.places[p])
+        assert sub.body is not None
+        low.run(sub.decls)
+        low.run(sub.body)
+        low.finish()
+        params = ", ".join([*head, *(f"{w} {n}" for w, n in words)])
+        self.parts.append(f.text(f"define internal {self._result(sub)} @{name}({params})"))
+
+    def captured(self, sub: t.Subprogram) -> list[t.Object]:
+        """The objects of enclosing subprograms that it, or one it calls, uses."""
+        if sub.enclosing is None:
+            return []
+        found = self._captured.get(sub)
+        if found is None:
+            seen: set[t.Subprogram] = set()
+            objects: dict[t.Object, None] = {}
+            self._collect(sub, seen, objects)
+            found = [o for o in objects if o.owner is not sub and _encloses(o.owner, sub)]
+            self._captured[sub] = found
+        return found
+
+    def _collect(self, sub: t.Subprogram, seen: set[t.Subprogram], objects: dict[t.Object, None]) -> None:
+        if sub in seen:
+            return
+        seen.add(sub)
+        if sub.analyse is not None:
+            sub.analyse()
+        for s in (*sub.decls, *(sub.body or ())):
+            for x in walk(s):
+                if isinstance(x, t.Ref) and isinstance(x.object.owner, t.Subprogram):
+                    objects[x.object] = None
+                elif isinstance(x, t.Call) and x.sub.enclosing is not None:
+                    self._collect(x.sub, seen, objects)
+
+    def recursive(self, sub: t.Subprogram) -> bool:
+        found = self._recursive.get(sub)
+        if found is None:
+            found = _reaches(sub, sub, set())
+            self._recursive[sub] = found
+        return found
+
+    # ---- processes ----
+
+    def process(self, p: t.Process) -> int:
+        """The number of the function of a process."""
+        f = Function(self, None, p)
+        low = Statements(f)
+        f.site = p.site
+        top = f.gep("%m", self.base + 16)
+        f.emit(f"%mark = load ptr, ptr {top}")
+        low.run(p.body)
+        if not f.terminated:
+            f.emit(f"store ptr %mark, ptr {f.gep('%m', self.base + 16)}")
+        low.finish()
+        name = f"proc{len(self.entries)}"
+        self.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %frame)"))
+        self.entries.append(name)
+        return len(self.entries) - 1
+
+    def resolution(self, sub: t.Subprogram, subtype: t.Subtype) -> str:
+        """A function that resolves `n` values in line into one: (memory, values, n, result)."""
+        f = Function(self, None, None)
+        low = Statements(f)
+        param = sub.params[0].subtype
+        vec = f.alloca("[4 x i64]")
+        name = self.subprogram(sub)
+        last = f.op("sub i64 %n, 1")
+        args = f"ptr %values, i64 0, i64 {last}, i64 0"
+        assert isinstance(param.type, t.ArrayType)
+        left = param.type.indexes[0]
+        if isinstance(left.type, t.Integer):
+            start = left.range.ints[0] if left.range is not None and left.range.static else 0
+            args = f"ptr %values, i64 {start}, i64 {f.op(f'add i64 {last}, {start}')}, i64 0"
+        if is_composite(subtype):
+            f.emit(f"call void @{name}(ptr %m, ptr {vec}, {args})")
+            f.copy("%out", f.op(f"load ptr, ptr {vec}"), t.size_of(subtype))
+        else:
+            value = f.op(f"call {register(subtype)} @{name}(ptr %m, {args})")
+            f.store(value, "%out", subtype)
+        f.ret("void")
+        entry = f"resolve{len(self.entries)}"
+        del low
+        self.parts.append(f.text(f"define void @{entry}(ptr %m, ptr %values, i64 %n, ptr %out)"))
+        return entry
+
+    def start(self, model: t.Model) -> str:
+        """The function that gives all static objects, signals and drivers their first values and elaborates the processes."""
+        calls: list[str] = []
+
+        def part(fill: Any) -> None:
+            f = Function(self, None, None)
+            low = Statements(f)
+            fill(f, low)
+            f.ret("void")
+            name = f"start{len(calls)}"
+            calls.append(name)
+            self.parts.append(f.text(f"define internal void @{name}(ptr %m)"))
+
+        def constants(f: Function, low: Statements) -> None:
+            for o in model.constants:
+                low.statement(t.Declare(0, o))
+
+        def signals(f: Function, low: Statements) -> None:
+            for root in model.roots:
+                place = Place(f.static(root.offset), root.subtype, low.ranges(root.subtype))
+                if root.init is not None:
+                    low.put(root.init, place)
+                else:
+                    known = default_bytes(root.subtype)
+                    if known is not None and not any(known):
+                        continue
+                    low.default(place)
+
+        def drivers(f: Function, low: Statements) -> None:
+            for process in model.processes:
+                for d in process.drivers.values():
+                    image = f.op(f"load ptr, ptr {f.gep('%m', self.drivers + d.number * DRIVER_BYTES)}")
+                    f.copy(image, f.static(d.root.offset), d.root.size)
+                    for at, size, o in d.inits:
+                        if o.mode not in ("out", "inout", "buffer"):
+                            continue
+                        to = Place(f.gep(image, at), o.subtype, low.ranges(o.subtype))
+                        if o.init is not None:
+                            low.put(o.init, to)
+                        else:
+                            low.default(to)
+
+        part(constants)
+        part(signals)
+        part(drivers)
+        for process in model.processes:
+            if process.decls:
+                f = Function(self, None, process)
+                low = Statements(f)
+                f.site = process.site
+                low.run(process.decls)
+                f.ret("void")
+                name = f"start{len(calls)}"
+                calls.append(name)
+                self.parts.append(f.text(f"define internal void @{name}(ptr %m)"))
+        body = "".join(f"  call void @{c}(ptr %m)\n" for c in calls)
+        self.parts.append(f"define void @start(ptr %m) {{\n{body}  ret void\n}}\n")
+        return "start"
+
+    def text(self) -> str:
+        self.lower_subprograms()
+        declares = []
+        for name, kind in self.externals.items():
+            result, _, rest = kind.partition(" ")
+            declares.append(f"declare {result} @{name}{rest}")
+        return _KERNEL + "\n".join(declares) + "\n" + "".join(self.parts)
+
+
+def walk(node: Any) -> Any:
+    """All expressions and statements below a node, and those in the bounds of what is declared."""
+    yield node
+    if isinstance(node, t.Declare):
+        if node.object.init is not None:
+            yield from walk(node.object.init)
+        yield from _subtype(node.object.subtype)
+        return
+    if isinstance(node, t.Ref):
+        if isinstance(node.object.owner, t.Subprogram):
+            yield from _subtype(node.type)
+        return
+    for name in type(node).__dataclass_fields__:
+        if name in ("sub", "loop", "site", "pos"):
+            continue
+        yield from _walk_value(getattr(node, name))
+
+
+def _walk_value(value: Any) -> Any:
+    if isinstance(value, (t.Expr, t.Stmt, t.Wave, t.Bounds)):
+        yield from walk(value)
+    elif isinstance(value, t.Subtype):
+        yield from _subtype(value)
+    elif isinstance(value, (list, tuple)):
+        for x in value:
+            yield from _walk_value(x)
+
+
+def _subtype(s: t.Subtype) -> Any:
+    if s.range is not None and not s.range.static:
+        yield from _walk_value(s.range)
+    for b in s.bounds or ():
+        if not b.static:
+            yield from _walk_value(b)
+    if s.element is not None:
+        yield from _subtype(s.element)
+
+
+def _encloses(outer: Any, sub: t.Subprogram) -> bool:
+    here = sub.enclosing
+    while here is not None:
+        if here is outer:
+            return True
+        here = here.enclosing
+    return False
+
+
+def _first_site(sub: t.Subprogram) -> int:
+    return next((s.site for s in sub.body or () if s.site), 0)
+
+
+def _reaches(sub: t.Subprogram, wanted: t.Subprogram, seen: set[t.Subprogram]) -> bool:
+    for s in (*sub.decls, *(sub.body or ())):
+        for x in walk(s):
+            if isinstance(x, t.Call) and not x.sub.intrinsic:
+                if x.sub is wanted:
+                    return True
+                if x.sub not in seen:
+                    seen.add(x.sub)
+                    if x.sub.analyse is not None:
+                        x.sub.analyse()
+                    if _reaches(x.sub, wanted, seen):
+                        return True
+    return False

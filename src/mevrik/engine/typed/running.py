@@ -1,0 +1,275 @@
+"""The typed half of a running simulation: its part of the memory block, the kernel's tables, the start of its processes."""
+
+from __future__ import annotations
+
+import ctypes as c
+import struct
+from typing import TYPE_CHECKING, Any
+
+from mevrik.design import typed as t
+from mevrik.engine import abi
+from mevrik.engine.compile import NativeCode
+from mevrik.engine.typed.module import Module
+from mevrik.engine.typed.places import DRIVER_BYTES, SIG_BYTES
+from mevrik.lang.vhdl.elaborate.signals import static_part
+
+if TYPE_CHECKING:
+    from mevrik.engine.layout import Layout
+
+STACKED, REACTIVE = 2048, 32  # of kernel/kernel.h
+RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED = 1, 2, 4, 8, 32, 64
+IMPLICIT = {"transaction": 0, "quiet": 1, "delayed": 2, "stable": 3}
+ProcFn = c.CFUNCTYPE(c.c_uint32, c.c_void_p, c.c_void_p)
+
+
+class TypedCode:
+    """The places of everything and the code; made once for a design."""
+
+    def __init__(self, model: t.Model, layout: Layout, std: Any) -> None:
+        self.model = model
+        self.base = (layout.size + 63) // 64 * 64
+        at = self.base + 64 + model.size
+        self.signals = (at + 63) // 64 * 64
+        self._implicit_drivers()
+        self.driver_list: list[t.Driver] = []
+        for root in model.roots:
+            for d in root.drivers:
+                d.number = len(self.driver_list)
+                self.driver_list.append(d)
+        self.drivers = self.signals + len(model.roots) * SIG_BYTES
+        at = self.drivers + (len(self.driver_list) + 1) * DRIVER_BYTES
+        self.images: list[int] = []
+        self.resolved: list[bool] = [self._needs_resolution(root) for root in model.roots]
+        self.nows: dict[int, int] = {}
+        self.masks: dict[int, int] = {}
+        self.befores: list[int] = []
+        for root in model.roots:
+            self.befores.append(at)
+            at += (root.size + 7) // 8 * 8
+        for d in self.driver_list:
+            self.images.append(at)
+            size = (d.root.size + 7) // 8 * 8
+            at += size
+            if self.resolved[d.root.number]:
+                self.nows[d.number] = at
+                at += size
+            if len(d.root.drivers) > 1:
+                self.masks[d.number] = at
+                at += size
+        self.frames = (at + 63) // 64 * 64
+        self.size = self.frames + 48 * (len(model.processes) + 1)
+        module = Module(std, self.base, self.signals, self.drivers)
+        self.module = module
+        self.entry = {p: module.process(p) for p in model.processes}
+        self.resolutions = self._resolutions(module)
+        module.start(model)
+        self.text = module.text()
+        self.entries = module.entries
+
+    def _implicit_drivers(self) -> None:
+        """S'delayed and its kind are driven by the kernel itself."""
+        for root in self.model.roots:
+            if root.kind in IMPLICIT and not root.drivers:
+                owner = t.Process("", "", 0, 0)
+                root.drivers.append(t.Driver(root, owner, ranges=[(0, root.size)]))
+
+    @staticmethod
+    def _needs_resolution(root: t.RootSignal) -> bool:
+        if not root.drivers:
+            return False
+        found: list[tuple[int, t.Subtype]] = []
+        _resolved_parts(root.subtype, 0, found)
+        if any(s.resolution is not None and s.resolution.name != "resolved" for _, s in found) or root.bus:
+            return True
+        seen: list[tuple[int, int]] = []
+        for d in root.drivers:
+            for at, size in d.ranges:
+                if any(at < b + n and b < at + size for b, n in seen):
+                    return True
+            seen += d.ranges
+        return False
+
+    def _resolutions(self, module: Module) -> list[tuple[int, int, int, str]]:
+        rows: list[tuple[int, int, int, str]] = []
+        made: dict[tuple[Any, int], str] = {}
+        for root, needed in zip(self.model.roots, self.resolved, strict=True):
+            if not needed:
+                continue
+            parts: list[tuple[int, t.Subtype]] = []
+            _resolved_parts(root.subtype, 0, parts)
+            for at, s in parts:
+                sub = s.resolution
+                if sub is None or sub.name == "resolved" and t.size_of(s) == 1:
+                    continue
+                key = (sub, t.size_of(s))
+                if key not in made:
+                    made[key] = module.resolution(sub, s)
+                rows.append((root.number, at, t.size_of(s), made[key]))
+        return rows
+
+
+def _resolved_parts(s: t.Subtype, at: int, found: list[tuple[int, t.Subtype]]) -> None:
+    """The parts of a type that have a resolution function, with their bytes."""
+    if s.resolution is not None:
+        found.append((at, s))
+        return
+    if isinstance(s.type, t.ArrayType):
+        inner: list[tuple[int, t.Subtype]] = []
+        _resolved_parts(s.elem, 0, inner)
+        if not inner:
+            return
+        if all(x.resolution is not None and x.resolution.name == "resolved" for _, x in inner):
+            found += inner[:1]
+            return
+        step = t.size_of(s.elem)
+        count = t.size_of(s) // step if step else 0
+        for k in range(count):
+            found += [(at + k * step + o, x) for o, x in inner]
+    elif isinstance(s.type, t.RecordType):
+        offsets, _ = t.record_layout(s)
+        for offset, f in zip(offsets, s.field_types(), strict=True):
+            _resolved_parts(f, at + offset, found)
+
+
+class TypedRun:
+    """Fills the memory of a simulation and starts the processes; `first`: the number of the first process."""
+
+    def __init__(self, code: TypedCode, layout: Layout, memory: Any, base: int, lib: c.CDLL) -> None:
+        self.code, self.layout, self.memory, self.base, self.lib = code, layout, memory, base, lib
+        self.model = code.model
+        self.numbers: dict[t.Process, int] = {}
+
+    def open(self, first: int) -> None:
+        """The kernel's tables."""
+        code, memory, base = self.code, self.memory, self.base
+        for k, p in enumerate(self.model.processes):
+            self.numbers[p] = first + k
+        fans: list[tuple[int, int, int, int]] = []
+        leaves = self._leaves()
+        leaf_rows: list[tuple[int, ...]] = []
+        by_root: dict[int, list[tuple[int, int, int, int]]] = {}
+        for p in self.model.processes:
+            for e in p.sensitivity or ():
+                part = static_part(e)
+                if part is None:
+                    continue
+                row = (self.numbers[p], part[1], part[2], int(p.kind == "link"))
+                rows = by_root.setdefault(part[0].root.number, [])
+                if row not in rows:
+                    rows.append(row)
+        number = 0
+        for root in self.model.roots:
+            mine = by_root.get(root.number, [])
+            shown = leaves.get(root.number, [])
+            flags = 0
+            if code.resolved[root.number]:
+                flags |= RESOLVED
+            if len(root.drivers) > 1 or any(d.process.kind == "link" for d in root.drivers) or root.kind:
+                flags |= WHOLE
+            if root.bus:
+                flags |= BUS if root.bus == "bus" else REGISTER
+            if any(r[0] == root.number for r in code.resolutions):
+                flags |= USER
+            data = struct.pack(
+                "<QQQQIIIIQQIIIIIIQQQQ",
+                0, 0, base + code.base + 64 + root.offset, base + code.befores[root.number], root.size, flags, len(fans), len(mine),
+                0, 0, number, len(root.drivers), len(leaf_rows), len(shown), 0, root.size, 0, 0, 0, 0,
+            )  # fmt: skip
+            at = code.signals + root.number * SIG_BYTES
+            memory[at : at + len(data)] = data
+            fans += mine
+            leaf_rows += shown
+            number += len(root.drivers)
+        for d in code.driver_list:
+            mask = code.masks.get(d.number, 0)
+            if mask:
+                for low, size in d.ranges:
+                    memory[mask + low : mask + low + size] = b"\1" * size
+            now = code.nows.get(d.number, 0)
+            data = struct.pack(
+                "<QIIIIIIQQQIIQ",
+                base + code.images[d.number], d.root.number, 0, 0, 0, 0, 0, base + mask if mask else 0, base + now if now else 0, 0, 0,
+                d.number, 0,
+            )  # fmt: skip
+            at = code.drivers + d.number * DRIVER_BYTES
+            memory[at : at + len(data)] = data
+        self.fans = (c.c_uint32 * (4 * len(fans) + 4))(*[x for row in fans for x in row])
+        self.leaves = (c.c_uint32 * (6 * len(leaf_rows) + 6))(*[x for row in leaf_rows for x in row])
+        self.open_rows = code.resolutions
+
+    def _leaves(self) -> dict[int, list[tuple[int, ...]]]:
+        found: dict[int, list[tuple[int, ...]]] = {}
+        for slot in self.layout.slots:
+            if slot.signal.leaf is not None:
+                root, at, size, form, count = slot.signal.leaf
+                found.setdefault(root, []).append((root, at, size, slot.number, form, count))
+        return found
+
+    def start(self, native: NativeCode, entry_base: int) -> None:
+        """First values, then the processes."""
+        code, lib, base = self.code, self.lib, self.base
+
+        class Row(c.Structure):
+            _fields_ = [("sig", c.c_uint32), ("at", c.c_uint32), ("size", c.c_uint32), ("spare", c.c_uint32), ("fn", c.c_void_p)]
+
+        rows = (Row * (len(code.resolutions) + 1))(
+            *[Row(sig, at, size, 0, native.address(name)) for sig, at, size, name in code.resolutions]
+        )
+        self.rows = rows
+        lib.typed_open(
+            base + code.base, base + code.signals, len(self.model.roots), base + code.drivers, len(code.driver_list), self.fans, self.leaves,
+            rows, len(code.resolutions),
+        )  # fmt: skip
+        lib.typed_arena()
+        error = self._guarded(native)
+        if error:
+            raise StartFailed(error)
+        lib.typed_arena()
+        lib.typed_start()
+        links = [p for p in self.model.processes if p.kind == "link"]
+        for _ in range(len(links) if len(links) < 12 else 12):
+            for p in links:
+                ProcFn(native.address(code.entries[code.entry[p]]))(base, None)
+            lib.typed_settle()
+        for root in self.model.roots:
+            if root.kind in IMPLICIT:
+                source, at, size, ticks = root.links
+                lib.v_implicit(source.number, IMPLICIT[root.kind], root.drivers[0].number, at, size, ticks)
+            if root.wants_last and isinstance(root.subtype.type, (t.ArrayType, t.RecordType)):
+                lib.v_keep_last(root.number, _step(root.subtype))
+        lib.typed_show()
+        for k, p in enumerate(self.model.processes):
+            frame = code.frames + 48 * k
+            if p.kind == "link":
+                lib.k_process(self.numbers[p], entry_base + code.entry[p], frame, 0, 0, 0)
+                continue
+            static = p.sensitivity is not None
+            sense = 1 if static else STACKED
+            if p.postponed:
+                sense |= REACTIVE
+            lib.k_process(self.numbers[p], entry_base + code.entry[p], frame, 0, sense, 1)
+
+    def _guarded(self, native: NativeCode) -> str:
+        message = self.lib.typed_guard(native.address("start"), self.base)
+        return c.string_at(message).decode("utf-8", "replace") if message else ""
+
+    def watch(self, numbers: set[int]) -> None:
+        """Have the changes of these shown signals recorded."""
+        for slot in self.layout.slots:
+            if slot.number in numbers and slot.signal.leaf is not None:
+                at = self.code.signals + slot.signal.leaf[0] * SIG_BYTES + 36
+                flags = int.from_bytes(self.memory[at : at + 4], "little") | WATCHED
+                self.memory[at : at + 4] = flags.to_bytes(4, "little")
+
+
+class StartFailed(Exception):
+    """An initial value could not be computed; the message says why."""
+
+
+def _step(s: t.Subtype) -> int:
+    while isinstance(s.type, t.ArrayType):
+        s = s.elem
+    return t.size_of(s) if not isinstance(s.type, t.RecordType) else 1
+
+
+__all__ = ["StartFailed", "TypedCode", "TypedRun", "abi"]

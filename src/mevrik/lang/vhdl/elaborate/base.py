@@ -1,0 +1,192 @@
+"""What all parts of the elaborator share: where it is, how it complains, constants."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from typing import Any
+
+from mevrik.design import typed as t
+from mevrik.design.unit import Site
+from mevrik.lang.diagnostics import Diagnostics, nearest
+from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.elaborate.scope import Alias, Broken, Package, Quiet, Scope, TypeName, Wrong
+from mevrik.lang.vhdl.elaborate.standard import Standard
+
+Evaluate = Callable[["list[t.Object]", t.Expr], Any]  # constants in order of declaration, an expression → its value
+
+
+@dataclass(slots=True)
+class Shared:
+    """One elaboration: its messages, sites, static objects in order, signals, processes."""
+
+    diagnostics: Diagnostics
+    std: Standard
+    evaluate: Evaluate
+    sites: list[Site] = field(default_factory=lambda: [Site(0, 0, "")])
+    constants: list[t.Object] = field(default_factory=list)
+    roots: list[t.RootSignal] = field(default_factory=list)
+    processes: list[t.Process] = field(default_factory=list)
+    size: int = 0
+
+    def allocate(self, size: int, align: int = 8) -> int:
+        at = (self.size + align - 1) // align * align
+        self.size = at + size
+        return at
+
+
+ANY_AGGREGATE = t.BaseType("an aggregate")
+ANY_NULL = t.BaseType("null")
+
+
+@dataclass(eq=False, slots=True)
+class AnyText(t.BaseType):
+    """The type of a string literal before the context gives it one."""
+
+    chars: frozenset[str] = frozenset()
+
+
+class Base:
+    def __init__(self, shared: Shared, scope: Scope) -> None:
+        self.shared = shared
+        self.std = shared.std
+        self.diagnostics = shared.diagnostics
+        self.scope = scope
+        self.sub: t.Subprogram | None = None
+        self.process: t.Process | None = None
+        self.protected: t.ProtectedType | None = None
+        self.out: list[t.Stmt] = []  # where declarations that expressions need go
+        self.loops: list[tuple[str, t.Loop]] = []
+        self.path = ""
+        self._cache: dict[int, list[t.BaseType]] = {}
+        self.site_now = 0
+
+    # ---- where we are ----
+
+    @contextmanager
+    def inside(self, scope: Scope, **changes: Any) -> Iterator[Scope]:
+        """Work in another region, with some of sub, process, protected, out, loops, path changed."""
+        kept = {name: getattr(self, name) for name in changes}
+        outer, cache = self.scope, self._cache
+        self.scope, self._cache = scope, {}
+        for name, value in changes.items():
+            setattr(self, name, value)
+        try:
+            yield scope
+        finally:
+            self.scope, self._cache = outer, cache
+            for name, value in kept.items():
+                setattr(self, name, value)
+
+    @contextmanager
+    def careful(self) -> Iterator[None]:
+        """A place where analysis goes on after a mistake."""
+        try:
+            yield
+        except Wrong as wrong:
+            self.diagnostics.error(wrong.pos, wrong.message, wrong.code)
+        except Quiet:
+            pass
+        except RecursionError:
+            self.diagnostics.error(1, "an expression or a declaration is nested too deeply", "too-deep")
+
+    def site(self, node: a.Node, end: int = 0) -> int:
+        """The number of a statement."""
+        self.shared.sites.append(Site(node.pos, end or getattr(node, "end", 0) or node.pos, self.path))
+        self.site_now = len(self.shared.sites) - 1
+        return self.site_now
+
+    # ---- names ----
+
+    def find(self, name: str, pos: int, text: str = "") -> list[Any]:
+        """What a simple name denotes. Raises Wrong if nothing."""
+        found = self.scope.lookup(name)
+        if not found:
+            raise Wrong(pos, f"'{text or name}' is not declared{self._hint(name, text)}", "undeclared")
+        if isinstance(found[0], Broken):
+            raise Quiet
+        if len(found) > 1 and not all(type(x) in (t.Subprogram,) or hasattr(x, "value") for x in found):
+            raise Wrong(
+                pos, f"'{text or name}' is made visible by several use clauses with different meanings; write it with the name of its package", "ambiguous"
+            )
+        return found
+
+    def _hint(self, name: str, text: str = "") -> str:
+        where = self.where_declared(name)
+        if where:
+            return f"; it is declared in {where[0]}: add '{where[1]}' before this design unit"
+        known = self.scope.known()
+        hint = nearest(name, list(known))
+        if hint:
+            meant = hint.split("'")[1]
+            return f"; did you mean '{known.get(meant, meant)}'?"
+        return ""
+
+    def where_declared(self, name: str) -> tuple[str, str] | None:
+        """The package that declares a name that isn't visible, and the clause that makes it so."""
+        return None
+
+    # ---- types ----
+
+    def as_type(self, e: a.Expr) -> TypeName | None:
+        """The type that a name stands for, if it does."""
+        raise NotImplementedError
+
+    def denote(self, e: a.Expr) -> list[Any] | None:
+        """What a simple or selected name denotes, or None if it is a value built from one."""
+        if isinstance(e, a.Name):
+            return self.find(e.id, e.pos, e.text)
+        if isinstance(e, a.Select) and e.id != "all":
+            if not isinstance(e.prefix, (a.Name, a.Select)):
+                return None
+            prefix = self.denote(e.prefix)
+            if prefix is None:
+                return None
+            return self.within(prefix[0], e)
+        return None
+
+    def within(self, entity: Any, e: a.Select) -> list[Any] | None:
+        """What a name means inside of a package, library or labelled region; None if the prefix is an object."""
+        region: Scope | None = None
+        what = ""
+        if isinstance(entity, Package):
+            if entity.generic is not None:
+                raise Wrong(e.pos, f"'{entity.name}' is a package with generics; declare an instance of it with 'package ... is new {entity.name}'", "generic-package")
+            region, what = entity.scope, f"package '{entity.name}'"
+        elif isinstance(entity, t.Subprogram):
+            scope: Scope | None = self.scope
+            while scope is not None and scope.label != entity.name:
+                scope = scope.parent
+            if scope is None:
+                return None
+            region, what = scope, f"'{entity.name}'"
+        else:
+            region = getattr(entity, "scope", None)
+            if not isinstance(region, Scope) or isinstance(entity, (Alias, t.Object)):
+                return self.within_library(entity, e)
+            what = f"'{getattr(entity, 'name', '')}'"
+        found = region.direct(e.id)
+        if not found:
+            names = [n for n in region.names]
+            raise Wrong(e.pos, f"{what} declares no '{e.text or e.id}'{nearest(e.id, names)}", "undeclared")
+        if isinstance(found[0], Broken):
+            raise Quiet
+        return found
+
+    def within_library(self, entity: Any, e: a.Select) -> list[Any] | None:
+        return None
+
+    # ---- constants ----
+
+    def constant(self, e: t.Expr) -> Any:
+        """The value of a scalar expression that has to be known before the run."""
+        if isinstance(e, t.Const):
+            return e.value
+        return self.shared.evaluate(self.shared.constants, e)
+
+    def known(self, e: t.Expr) -> t.Expr:
+        """The expression as a constant, where nothing runs yet: outside of subprograms."""
+        if isinstance(e, t.Const) or self.sub is not None:
+            return e
+        return t.Const(e.type, e.pos, self.constant(e))

@@ -1,0 +1,94 @@
+"""The design units of a set of files, by library (IEEE 1076-2008 clause 13). All files of the user are in one library, which every name
+of a library that isn't ours stands for; ours (std, ieee) come as VHDL text that is read when it is used."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.source import SourceMap
+from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.parser import parse
+from mevrik.lang.vhdl.tokens import tokenize
+
+FOLDER = Path(__file__).parent.parent / "library"
+OURS = {
+    "std": ("textio", "env"),
+    "ieee": (
+        "std_logic_1164", "numeric_std", "numeric_bit", "numeric_std_unsigned", "math_real", "std_logic_arith", "std_logic_unsigned",
+        "std_logic_signed", "std_logic_textio", "std_logic_misc",
+    ),
+}  # fmt: skip
+LATER = ("fixed_pkg", "float_pkg", "fixed_float_types", "math_complex", "fixed_generic_pkg", "float_generic_pkg", "numeric_bit_unsigned")
+ADVICE = {
+    "std_logic_arith": "it is no part of the standard, and its types unsigned and signed are not those of ieee.numeric_std; use ieee.numeric_std",
+    "std_logic_unsigned": "it is no part of the standard; use ieee.numeric_std, or ieee.numeric_std_unsigned of 2008",
+    "std_logic_signed": "it is no part of the standard; use ieee.numeric_std with type signed",
+}
+
+
+@dataclass(slots=True)
+class Library:
+    """Units by name; a second one of a name is reported."""
+
+    entities: dict[str, a.Entity] = field(default_factory=dict)
+    architectures: dict[str, list[a.Architecture]] = field(default_factory=dict)
+    packages: dict[str, a.PackageDecl | a.PackageInst] = field(default_factory=dict)
+    bodies: dict[str, a.PackageBody] = field(default_factory=dict)
+    configurations: dict[str, a.Configuration] = field(default_factory=dict)
+    contexts: dict[str, a.Context] = field(default_factory=dict)
+    ours: dict[str, tuple[a.PackageDecl, a.PackageBody | None]] = field(default_factory=dict)
+
+    @property
+    def empty(self) -> bool:
+        return not (self.entities or self.packages or self.bodies or self.architectures or self.configurations or self.contexts)
+
+    def add(self, units: list[a.Unit], diagnostics: Diagnostics) -> None:
+        for u in units:
+            match u:
+                case a.Entity():
+                    self._put(self.entities, u, diagnostics)
+                case a.Architecture():
+                    there = self.architectures.setdefault(u.entity, [])
+                    if any(x.id == u.id for x in there):
+                        diagnostics.error(u.pos, f"architecture '{u.text}' of '{u.entity}' is declared twice", "declared-twice")
+                    else:
+                        there.append(u)
+                case a.PackageDecl() | a.PackageInst():
+                    self._put(self.packages, u, diagnostics)  # type: ignore[arg-type]
+                case a.PackageBody():
+                    self._put(self.bodies, u, diagnostics)
+                case a.Configuration():
+                    self._put(self.configurations, u, diagnostics)
+                case a.Context():
+                    self._put(self.contexts, u, diagnostics)
+
+    @staticmethod
+    def _put(where: dict[str, a.Unit], unit: a.Unit, diagnostics: Diagnostics) -> None:  # type: ignore[misc]
+        if unit.id in where:
+            diagnostics.error(unit.pos, f"'{unit.text}' is declared twice", "declared-twice")
+        else:
+            where[unit.id] = unit
+
+    def primary(self, name: str) -> a.Unit | None:
+        for where in (self.entities, self.packages, self.configurations, self.contexts):
+            found = where.get(name)
+            if found is not None:
+                return found
+        return None
+
+    def standard(self, name: str, sources: SourceMap) -> tuple[a.PackageDecl, a.PackageBody | None]:
+        """One of our packages."""
+        found = self.ours.get(name)
+        if found is None:
+            path = FOLDER / f"{name}.vhd"
+            text = path.read_text(encoding="latin-1")
+            quiet = Diagnostics(sources)
+            units = parse(tokenize(sources.add(f"<{name}>", text), quiet), quiet)
+            assert not quiet.failed, [d.headline() for d in quiet.items]
+            decl = next(u for u in units if isinstance(u, a.PackageDecl))
+            body = next((u for u in units if isinstance(u, a.PackageBody)), None)
+            found = (decl, body)
+            self.ours[name] = found
+        return found

@@ -1,0 +1,209 @@
+"""Declarative regions and what names in them denote (IEEE 1076-2008 clause 12)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from mevrik.design import typed as t
+from mevrik.lang.vhdl import ast as a
+
+
+class Wrong(Exception):
+    """A mistake in the source; it is reported where the analysis can go on."""
+
+    def __init__(self, pos: int, message: str, code: str) -> None:
+        super().__init__(message)
+        self.pos, self.message, self.code = pos, message, code
+
+
+class Quiet(Exception):
+    """A consequence of a mistake that was reported already."""
+
+
+@dataclass(eq=False, slots=True)
+class TypeName:
+    subtype: t.Subtype
+    pos: int = 0
+    complete: bool = True
+    name: str = ""
+    attributes: dict[str, t.Expr] | None = None
+
+
+@dataclass(eq=False, slots=True)
+class Literal:
+    """An enumeration literal."""
+
+    type: t.Subtype
+    value: int
+    name: str
+    pos: int = 0
+
+
+@dataclass(eq=False, slots=True)
+class UnitName:
+    """A unit of a physical type."""
+
+    type: t.Subtype
+    factor: int
+
+
+@dataclass(eq=False, slots=True)
+class Package:
+    name: str
+    scope: Scope
+    library: str = ""
+    generic: Any = None  # the tree of an uninstantiated package
+    pos: int = 0
+
+
+@dataclass(eq=False, slots=True)
+class LibraryName:
+    name: str
+
+
+@dataclass(eq=False, slots=True)
+class Component:
+    name: str
+    tree: a.ComponentDecl
+    scope: Scope
+
+
+@dataclass(eq=False, slots=True)
+class Alias:
+    """An alias of an object: what it stands for, under another subtype."""
+
+    expr: t.Expr
+    pos: int
+
+
+@dataclass(eq=False, slots=True)
+class Attribute:
+    name: str
+    subtype: t.Subtype
+
+
+@dataclass(eq=False, slots=True)
+class GenericSubprogram:
+    """An uninstantiated subprogram."""
+
+    tree: Any
+    scope: Scope
+    name: str
+    pos: int = 0
+
+
+@dataclass(eq=False, slots=True)
+class Label:
+    name: str
+    kind: str
+    scope: Scope | None = None
+    pos: int = 0
+    node: Any = None
+
+
+@dataclass(eq=False, slots=True)
+class Broken:
+    """Its declaration was wrong, which was reported."""
+
+    name: str
+
+
+OVERLOADABLE = (Literal, t.Subprogram)
+
+
+@dataclass(eq=False, slots=True)
+class Scope:
+    parent: Scope | None
+    label: str = ""
+    names: dict[str, list[Any]] = field(default_factory=dict)
+    spelling: dict[str, str] = field(default_factory=dict)
+    whole: list[Scope] = field(default_factory=list)  # use P.all
+    single: dict[str, list[Any]] = field(default_factory=dict)  # use P.name
+    specs: list[a.ConfigSpec] = field(default_factory=list)
+    guard: t.Object | None = None
+
+    def declare(self, name: str, entity: Any, pos: int, text: str = "") -> None:
+        """Raises Wrong if the name means something else already and can't be overloaded."""
+        there = self.names.setdefault(name, [])
+        if there and not isinstance(there[0], Broken):
+            if not isinstance(entity, OVERLOADABLE) or not all(isinstance(x, (OVERLOADABLE, GenericSubprogram)) for x in there):
+                raise Wrong(pos, f"'{text or name}' is declared twice in this region", "declared-twice")
+        there.append(entity)
+        if text:
+            self.spelling[name] = text
+
+    def direct(self, name: str) -> list[Any]:
+        return self.names.get(name, [])
+
+    def lookup(self, name: str) -> list[Any]:
+        """What is visible under a name: the innermost declaration, or all that overload it (12.3, 12.4)."""
+        found: list[Any] = []
+        scope: Scope | None = self
+        while scope is not None:
+            here = scope.names.get(name)
+            if here:
+                if not isinstance(here[0], OVERLOADABLE):
+                    return found or here
+                _merge(found, here)
+            scope = scope.parent
+        used: list[Any] = []
+        scope = self
+        while scope is not None:
+            for entity in scope.single.get(name, ()):
+                if entity not in used:
+                    used.append(entity)
+            for package in scope.whole:
+                for entity in package.names.get(name, ()):
+                    if entity not in used:
+                        used.append(entity)
+            scope = scope.parent
+        if found:
+            _merge(found, [u for u in used if isinstance(u, OVERLOADABLE)])
+            return found
+        overloadable = [u for u in used if isinstance(u, OVERLOADABLE)]
+        if overloadable:
+            result: list[Any] = []
+            _merge(result, overloadable)
+            return result
+        types = {id(u.subtype) for u in used if isinstance(u, TypeName)}
+        if len(used) > 1 and len(types) == 1 and len(types) == len({id(x) for x in used if isinstance(x, TypeName)}):
+            return used[:1]
+        return used[:1] if len(used) == 1 else ([_same(used)] if used and _same(used) is not None else used)
+
+    def known(self) -> dict[str, str]:
+        """All visible names, for suggestions: as looked up → as written."""
+        found: dict[str, str] = {}
+        scope: Scope | None = self
+        while scope is not None:
+            for region in (scope, *scope.whole):
+                for name in region.names:
+                    found.setdefault(name, region.spelling.get(name, name))
+            scope = scope.parent
+        return found
+
+
+def _same(used: list[Any]) -> Any:
+    """The one type that all of several names stand for."""
+    first = used[0]
+    if isinstance(first, TypeName) and all(isinstance(x, TypeName) and x.subtype is first.subtype for x in used):
+        return first
+    if isinstance(first, UnitName) and all(isinstance(x, UnitName) and x.type.type is first.type.type for x in used):
+        return first
+    return None
+
+
+def _key(entity: Any) -> Any:
+    if isinstance(entity, Literal):
+        return ((), id(entity.type.type))
+    return tuple(id(p.subtype.type) for p in entity.params), id(entity.result.type) if entity.result is not None else 0
+
+
+def _merge(found: list[Any], more: list[Any]) -> None:
+    """Add what isn't hidden by one with the same profile."""
+    keys = {_key(x) for x in found}
+    for entity in more:
+        if entity in found or isinstance(entity, GenericSubprogram):
+            continue
+        if _key(entity) not in keys:
+            found.append(entity)

@@ -1,0 +1,283 @@
+"""Sequential statements (IEEE 1076-2008 clause 10)."""
+
+from __future__ import annotations
+
+from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.parser.cursor import Recover
+from mevrik.lang.vhdl.parser.expressions import ExpressionParser
+
+# what can only begin something outside of a list of sequential statements: a forgotten `end` shows there
+_OUTSIDE = ("process", "architecture", "entity", "package", "configuration", "component", "generate", "begin", "signal", "port", "library")
+
+
+class StatementParser(ExpressionParser):
+    def statements(self, stops: tuple[str, ...]) -> list[a.Stmt]:
+        found: list[a.Stmt] = []
+        while self.kind not in stops and self.kind != "eof":
+            start = self.i
+            if self._opens_outside():
+                return found
+            try:
+                found.append(self.statement())
+            except Recover:
+                if self.i == start:
+                    self.i += 1
+                while self.kind not in (";", "eof", "end", "elsif", "else", "when"):
+                    self.i += 1
+                self.accept(";")
+        return found
+
+    def _opens_outside(self) -> bool:
+        at = self.i
+        if self.kinds[at] == "id" and self.ahead() == ":":
+            at += 2
+        return self.kinds[min(at, len(self.kinds) - 1)] in _OUTSIDE
+
+    def statement(self) -> a.Stmt:
+        label = ""
+        pos = self.pos
+        if self.kind == "id" and self.ahead() == ":":
+            label = self.ids[self.i]
+            self.i += 2
+        match self.kind:
+            case "if":
+                return self._if(label)
+            case "case":
+                return self._case(label)
+            case "for" | "while" | "loop":
+                return self._loop(label)
+            case "next" | "exit":
+                return self._leave(label)
+            case "return":
+                self.i += 1
+                value = self.expression() if self.kind not in (";", "when") else None
+                self.expect(";")
+                return a.Return(pos, self.end, label, value)
+            case "wait":
+                return self._wait(label)
+            case "assert" | "report":
+                return self.assertion(label)
+            case "null":
+                self.i += 1
+                self.expect(";")
+                return a.NullStmt(pos, self.end, label)
+            case "with":
+                return self.selected(label)
+            case "else" | "elsif":
+                self.fail(self.pos, f"this '{self.kind}' belongs to no 'if'; is there an 'end if' or a ';' too many before it?")
+        target = self.aggregate() if self.kind == "(" else self.name()
+        if self.kind == ":=":
+            return self._assign(label, target, pos)
+        if self.kind == "<=":
+            return self.signal_assign(label, target, pos)
+        if self.kind == "=":
+            self.fail(self.pos, "'=' compares; a variable is assigned with ':=', a signal with '<='")
+        self.expect(";", "after the call" if isinstance(target, a.Apply) else "or an assignment after the name")
+        return a.Call(pos, self.end, label, target)
+
+    def _assign(self, label: str, target: a.Expr, pos: int) -> a.Stmt:
+        self.expect(":=")
+        alternatives: list[tuple[a.Expr, a.Expr | None]] = []
+        while True:
+            value = self.expression()
+            if not self.accept("when"):
+                alternatives.append((value, None))
+                break
+            alternatives.append((value, self.expression()))
+            if not self.accept("else"):
+                break
+        self.expect(";", "after the assignment")
+        return a.Assign(pos, self.end, label, target, alternatives)
+
+    def _delay(self) -> tuple[str, a.Expr | None]:
+        if self.accept("transport"):
+            return "transport", None
+        if self.accept("reject"):
+            reject = self.expression()
+            self.expect("inertial")
+            return "inertial", reject
+        self.accept("inertial")
+        return "inertial", None
+
+    def waveform(self) -> list[a.Wave] | None:
+        if self.accept("unaffected"):
+            return None
+        waves: list[a.Wave] = []
+        while True:
+            pos = self.pos
+            value: a.Expr | None = self.expression()
+            if isinstance(value, a.Null):
+                value = None
+            after = self.expression() if self.accept("after") else None
+            waves.append(a.Wave(pos, value, after))
+            if not self.accept(","):
+                return waves
+
+    def signal_assign(self, label: str, target: a.Expr, pos: int) -> a.Stmt:
+        self.expect("<=")
+        if self.accept("release"):
+            if self.kind in ("in", "out"):
+                self.i += 1
+            self.expect(";")
+            return a.Release(pos, self.end, label, target)
+        guarded = self.accept("guarded")
+        delay, reject = "force", None
+        if self.accept("force"):
+            if self.kind in ("in", "out"):
+                self.i += 1
+        else:
+            delay, reject = self._delay()
+        alternatives: list[tuple[list[a.Wave] | None, a.Expr | None]] = []
+        while True:
+            waves = self.waveform()
+            if not self.accept("when"):
+                alternatives.append((waves, None))
+                break
+            alternatives.append((waves, self.expression()))
+            if not self.accept("else"):
+                break
+        if self.kind in (":=", "=>"):
+            self.fail(self.pos, f"'{self.kind}' can't stand here")
+        self.expect(";", "after the assignment")
+        return a.SignalAssign(pos, self.end, label, target, delay, reject, alternatives, guarded)
+
+    def selected(self, label: str) -> a.SelectedAssign:
+        pos = self.expect("with")
+        subject = self.expression()
+        self.expect("select")
+        matching = self._question()
+        target = self.aggregate() if self.kind == "(" else self.name()
+        variable = self.kind == ":="
+        if not variable and self.kind != "<=":
+            self.missing("'<='")
+        self.i += 1
+        guarded = self.accept("guarded")
+        delay, reject = "force", None
+        if not self.accept("force"):
+            delay, reject = self._delay()
+        alternatives: list[tuple[list[a.Wave] | None, list[a.Expr]]] = []
+        while True:
+            waves = self.waveform()
+            self.expect("when")
+            alternatives.append((waves, self.choices()))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the last choice")
+        return a.SelectedAssign(pos, self.end, label, subject, matching, target, variable, delay, reject, alternatives, guarded)
+
+    def _question(self) -> bool:
+        return self.accept("?")
+
+    def _if(self, label: str) -> a.Stmt:
+        pos = self.expect("if")
+        arms: list[tuple[a.Expr | None, list[a.Stmt]]] = []
+        cond: a.Expr | None = self.expression()
+        self.expect("then", "after the condition")
+        while True:
+            arms.append((cond, self.statements(("end", "elsif", "else"))))
+            if self.accept("elsif"):
+                cond = self.expression()
+                self.expect("then", "after the condition")
+            elif self.kind == "else":
+                at = self.pos
+                self.i += 1
+                if self.kind == "if" and self.positions[self.i] - at < 7:
+                    pass
+                cond = None
+            else:
+                break
+        end = self.expect("end", "of the 'if'")
+        if self.kind != "if":
+            self._wrong_end(end, "if", pos)
+        self.i += 1
+        self.closing_name(label, "statement")
+        self.expect(";")
+        return a.If(pos, self.end, label, arms)
+
+    def _wrong_end(self, end: int, word: str, pos: int) -> None:
+        line = self.diagnostics.sources.place(pos).line
+        self.fail(end, f"'end {word};' expected for the '{word}' of line {line}, found 'end {self.texts[self.i]}'", "end-missing")
+
+    def _case(self, label: str) -> a.Stmt:
+        pos = self.expect("case")
+        matching = self._question()
+        subject = self.expression()
+        self.expect("is", "after the expression of the case")
+        arms: list[tuple[list[a.Expr], list[a.Stmt], int]] = []
+        while self.kind == "when":
+            at = self.pos
+            self.i += 1
+            if self.kind == "id" and self.ahead() == ":" and self.ahead(2) != "=":
+                self.i += 2
+            chosen = self.choices()
+            self.expect("=>", "after the choices")
+            arms.append((chosen, self.statements(("when", "end")), at))
+        end = self.expect("end", "of the 'case'")
+        if self.kind != "case":
+            self._wrong_end(end, "case", pos)
+        self.i += 1
+        self._question()
+        self.closing_name(label, "statement")
+        self.expect(";")
+        return a.Case(pos, self.end, label, subject, matching, arms)
+
+    def _loop(self, label: str) -> a.Stmt:
+        pos = self.pos
+        cond: a.Expr | None = None
+        low = text = ""
+        bounds: a.Expr | None = None
+        if self.accept("for"):
+            low, text, _ = self.identifier("the name of the loop variable")
+            self.expect("in")
+            bounds = self.discrete_range()
+        elif self.accept("while"):
+            cond = self.expression()
+        self.expect("loop")
+        body = self.statements(("end",))
+        end = self.expect("end", "of the loop")
+        if self.kind != "loop":
+            self._wrong_end(end, "loop", pos)
+        self.i += 1
+        self.closing_name(label, "loop")
+        self.expect(";")
+        return a.Loop(pos, self.end, label, cond, low, text, bounds, body)
+
+    def _leave(self, label: str) -> a.Stmt:
+        pos, kind = self.pos, self.kind
+        self.i += 1
+        loop = ""
+        if self.kind == "id":
+            loop = self.identifier()[0]
+        cond = self.expression() if self.accept("when") else None
+        self.expect(";")
+        return a.Leave(pos, self.end, label, kind, loop, cond)
+
+    def _wait(self, label: str) -> a.Stmt:
+        pos = self.expect("wait")
+        on: list[a.Expr] = []
+        until: a.Expr | None = None
+        time: a.Expr | None = None
+        if self.accept("on"):
+            on.append(self.name())
+            while self.accept(","):
+                on.append(self.name())
+        if self.accept("until"):
+            until = self.expression()
+        if self.accept("for"):
+            time = self.expression()
+        self.expect(";", "after the wait")
+        return a.Wait(pos, self.end, label, on, until, time)
+
+    def assertion(self, label: str) -> a.Assert:
+        pos = self.pos
+        cond: a.Expr | None = None
+        report: a.Expr | None = None
+        severity: a.Expr | None = None
+        if self.accept("assert"):
+            cond = self.expression()
+        if self.accept("report"):
+            report = self.expression()
+        if self.accept("severity"):
+            severity = self.expression()
+        self.expect(";")
+        return a.Assert(pos, self.end, label, cond, report, severity)

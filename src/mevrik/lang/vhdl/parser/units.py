@@ -1,0 +1,359 @@
+"""Concurrent statements and design units (IEEE 1076-2008 clauses 3, 11 and 13)."""
+
+from __future__ import annotations
+
+from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.parser.cursor import Recover
+from mevrik.lang.vhdl.parser.declarations import DeclarationParser, _objects
+from mevrik.lang.vhdl.tokens import Tokens
+
+
+class UnitParser(DeclarationParser):
+    # ---- concurrent statements ----
+
+    def concurrents(self, stops: tuple[str, ...] = ("end",)) -> list[a.Concurrent]:
+        found: list[a.Concurrent] = []
+        while self.kind not in stops and self.kind != "eof":
+            if self.kind in ("entity", "architecture", "library", "package", "configuration", "use"):
+                return found
+            start = self.i
+            try:
+                found.append(self.concurrent())
+            except Recover:
+                if self.i == start:
+                    self.i += 1
+                self._resume()
+        return found
+
+    def _resume(self) -> None:
+        """Go on behind the next ';' after which a concurrent statement can begin."""
+        while self.kind != "eof":
+            if self.kind == "end" and self.ahead() in ("architecture", "generate", "block", "id", ";"):
+                return
+            if self.kind == "end" and self.ahead() == "process":
+                self.skip_past()
+                return
+            if self.accept(";"):
+                if self.kind in ("process", "end", "with", "assert", "eof") or (self.kind == "id" and self.ahead() in (":", "<=", "(")):
+                    return
+            else:
+                self.i += 1
+
+    def concurrent(self) -> a.Concurrent:
+        pos = self.pos
+        label = ""
+        if self.kind == "id" and self.ahead() == ":":
+            label = self.texts[self.i]
+            self.i += 2
+        postponed = self.accept("postponed")
+        match self.kind:
+            case "process":
+                return self._process(pos, label, postponed)
+            case "block":
+                return self._block(pos, label)
+            case "for" | "if" | "case":
+                return self._generate(pos, label)
+            case "component" | "entity" | "configuration":
+                return self._instance(pos, label, None)
+            case "assert":
+                s: a.Stmt = self.assertion("")
+                return self._implied(pos, label, s, postponed)
+            case "with":
+                return self._implied(pos, label, self.selected(""), postponed)
+            case "when" | "wait" | "return" | "null" | "loop" | "while" | "next" | "exit" | "elsif" | "else":
+                self.fail(
+                    self.pos,
+                    f"'{self.texts[self.i]}' begins a sequential statement, which stands in a process; here, 'end process' may have come too soon",
+                )
+        if self.kind not in ("id", "(", "<<"):
+            self.missing("a concurrent statement")
+        target = self.aggregate() if self.kind == "(" else self.name()
+        if self.kind == "<=":
+            return self._implied(pos, label, self.signal_assign("", target, target.pos), postponed)
+        if self.kind == ":=":
+            self.fail(self.pos, "':=' assigns a variable inside a process; a signal is assigned with '<='")
+        if self.kind in ("generic", "port"):
+            return self._instance(pos, label, target)
+        if self.kind == "is" and label:
+            self.missing("a concurrent statement")
+        self.expect(";", "after the call or instance")
+        return self._implied(pos, label, a.Call(target.pos, self.end, "", target), postponed)
+
+    def _implied(self, pos: int, label: str, s: a.Stmt, postponed: bool) -> a.Concurrent:
+        return a.Process(pos, self.end, label, None, False, [], [s], postponed, True)
+
+    def _process(self, pos: int, label: str, postponed: bool) -> a.Concurrent:
+        start = self.expect("process")
+        sensitivity: list[a.Expr] | None = None
+        every = False
+        if self.accept("("):
+            sensitivity = []
+            if self.accept("all"):
+                every = True
+            else:
+                sensitivity.append(self.name())
+                while self.accept(","):
+                    sensitivity.append(self.name())
+            self.expect(")")
+        self.accept("is")
+        decls = self.declarations()
+        self.expect("begin", "of the process")
+        body = self.statements(("end",))
+        if self.kind != "end" or self.ahead() not in ("process", "postponed"):
+            line = self.diagnostics.sources.place(start).line
+            self.complain(self.pos, f"'end process;' is missing for the process of line {line}, found {self.describe()}", "end-missing")
+            return a.Process(pos, self.end, label, sensitivity, every, decls, body, postponed)
+        self.expect("end")
+        self.accept("postponed")
+        self.expect("process")
+        self.closing_name(label.lower(), "process")
+        self.expect(";")
+        return a.Process(pos, self.end, label, sensitivity, every, decls, body, postponed)
+
+    def _block(self, pos: int, label: str) -> a.Concurrent:
+        self.expect("block")
+        guard: a.Expr | None = None
+        if self.accept("("):
+            guard = self.expression()
+            self.expect(")")
+        self.accept("is")
+        generics: list[a.Decl] = []
+        ports: list[a.ObjectDecl] = []
+        generic_map: list[a.Assoc] = []
+        port_map: list[a.Assoc] = []
+        generics = self._clause("generic", "constant")
+        if self.kind == "generic":
+            generic_map, _ = self.maps()
+            self.expect(";")
+        ports = _objects(self._clause("port", "signal"))
+        if self.kind == "port":
+            _, port_map = self.maps()
+            self.expect(";")
+        decls = self.declarations()
+        self.expect("begin", "of the block")
+        body = self.concurrents()
+        self.expect("end")
+        self.expect("block")
+        self.closing_name(label.lower(), "block")
+        self.expect(";")
+        return a.Block(pos, self.end, label, guard, generics, generic_map, ports, port_map, decls, body)
+
+    def _branch_body(self) -> tuple[list[a.Decl], list[a.Concurrent]]:
+        decls: list[a.Decl] = []
+        if self._begins_declarations():
+            decls = self.declarations()
+            self.expect("begin", "after the declarations")
+        else:
+            self.accept("begin")
+        body = self.concurrents(("end", "elsif", "else", "when"))
+        # a branch may end by itself: end [label];
+        if self.kind == "end" and (self.ahead() == ";" or (self.ahead() == "id" and self.ahead(2) == ";")):
+            self.i += 1
+            self.accept("id")
+            self.expect(";")
+        return decls, body
+
+    def _begins_declarations(self) -> bool:
+        if self.kind in ("signal", "constant", "type", "subtype", "component", "function", "procedure", "pure", "impure", "shared",
+                         "alias", "attribute", "file", "use", "package", "variable", "disconnect"):
+            return True
+        return self.kind == "for" and self.ahead(2) in (":", ",") and self.ahead(3) != "for"
+
+    def _generate(self, pos: int, label: str) -> a.Concurrent:
+        kind = self.kind
+        self.i += 1
+        if not label:
+            self.complain(pos, "a generate statement needs a label: name : for ... generate", "label")
+        branches: list[a.Branch] = []
+        low = text = ""
+        subject: a.Expr | None = None
+
+        def alternative() -> str:
+            if self.kind == "id" and self.ahead() == ":":
+                self.i += 2
+                return self.ids[self.i - 2]
+            return ""
+
+        if kind == "for":
+            low, text, _ = self.identifier("the name of the index")
+            self.expect("in")
+            subject = self.discrete_range()
+            self.expect("generate")
+            at = self.pos
+            branches.append(a.Branch(at, "", None, [], *self._branch_body()))
+        elif kind == "if":
+            at = self.pos
+            name = alternative()
+            cond: a.Expr | None = self.expression()
+            self.expect("generate")
+            while True:
+                branches.append(a.Branch(at, name, cond, [], *self._branch_body()))
+                at = self.pos
+                if self.accept("elsif"):
+                    name = alternative()
+                    cond = self.expression()
+                    self.expect("generate")
+                elif self.accept("else"):
+                    name = alternative()
+                    cond = None
+                    self.expect("generate")
+                else:
+                    break
+        else:
+            subject = self.expression()
+            self.expect("generate")
+            while self.kind == "when":
+                at = self.pos
+                self.i += 1
+                name = alternative()
+                chosen = self.choices()
+                self.expect("=>")
+                branches.append(a.Branch(at, name, None, chosen, *self._branch_body()))
+        self.expect("end", "of the generate")
+        self.expect("generate")
+        self.closing_name(label.lower(), "generate statement")
+        self.expect(";")
+        return a.Generate(pos, self.end, label, kind, low, text, subject, branches)
+
+    def _instance(self, pos: int, label: str, unit: a.Expr | None) -> a.Concurrent:
+        kind = "component"
+        arch = ""
+        if not label:
+            self.complain(pos, "an instance needs a label: name : unit port map (...)", "label")
+        if unit is None:
+            kind = self.kind
+            self.i += 1
+            if kind == "component":
+                unit = self.name_without_call()
+            else:
+                unit, arch = self.unit_name()
+        generic_map, port_map = self.maps()
+        self.expect(";", "after the instance")
+        return a.Instance(pos, self.end, label, kind, unit, arch, generic_map, port_map)
+
+    # ---- design units ----
+
+    def design_file(self) -> list[a.Unit]:
+        units: list[a.Unit] = []
+        context: list[a.Decl] = []
+        while self.kind != "eof":
+            start = self.i
+            try:
+                if self.kind == "library":
+                    context.append(self.library_clause())
+                elif self.kind == "use":
+                    context.append(self.use_clause())
+                elif self.kind == "context" and self._is_reference():
+                    pos = self.pos
+                    self.i += 1
+                    names = [self.name_without_call()]
+                    while self.accept(","):
+                        names.append(self.name_without_call())
+                    self.expect(";")
+                    context.append(a.ContextRef(pos, names))
+                else:
+                    units.append(self._unit(context))
+                    context = []
+            except Recover:
+                context = []
+                if self.i == start:
+                    self.i += 1
+                while self.kind not in ("eof", "entity", "architecture", "package", "configuration", "library", "context") or (
+                    self.kind in ("entity", "configuration") and self.ahead() != "id"
+                ):
+                    self.i += 1
+        return units
+
+    def _is_reference(self) -> bool:
+        at = 1
+        while self.ahead(at) in ("id", ".", ","):
+            at += 1
+        return self.ahead(at) == ";"
+
+    def _unit(self, context: list[a.Decl]) -> a.Unit:
+        pos = self.pos
+        match self.kind:
+            case "entity":
+                return self._entity(context)
+            case "architecture":
+                return self._architecture(context)
+            case "package":
+                return self.package(pos, context)
+            case "configuration":
+                self.i += 1
+                low, text, pos = self.identifier("the name of a configuration")
+                self.expect("of")
+                entity = self.name_without_call()
+                self.expect("is")
+                decls: list[a.Decl] = []
+                while self.kind in ("use", "attribute", "group"):
+                    item = self.declaration()
+                    if item is not None:
+                        decls.append(item)
+                block = self.block_config()
+                self.expect("end")
+                self.accept("configuration")
+                self.closing_name(low, "configuration")
+                self.expect(";")
+                return a.Configuration(pos, self.end, low, text, context, entity, decls, block)
+            case "context":
+                self.i += 1
+                low, text, pos = self.identifier("the name of a context")
+                self.expect("is")
+                items: list[a.Decl] = []
+                while self.kind in ("library", "use", "context"):
+                    if self.kind == "library":
+                        items.append(self.library_clause())
+                    elif self.kind == "use":
+                        items.append(self.use_clause())
+                    else:
+                        at = self.pos
+                        self.i += 1
+                        items.append(a.ContextRef(at, [self.name_without_call()]))
+                        self.expect(";")
+                self.expect("end")
+                self.accept("context")
+                self.closing_name(low, "context")
+                self.expect(";")
+                return a.Context(pos, self.end, low, text, items)
+        if self.kind in ("vunit", "vprop", "vmode"):
+            self.fail(self.pos, "verification units of the property language (clause 6.11, PSL) are not supported", "unsupported")
+        self.missing("an entity, architecture, package or configuration")
+
+    def _entity(self, context: list[a.Decl]) -> a.Unit:
+        self.expect("entity")
+        low, text, pos = self.identifier("the name of an entity")
+        self.expect("is")
+        generics = self._clause("generic", "constant")
+        ports = _objects(self._clause("port", "signal"))
+        decls = self.declarations()
+        body: list[a.Concurrent] = []
+        if self.accept("begin"):
+            body = self.concurrents()
+        self.expect("end", "of the entity")
+        self.accept("entity")
+        self.closing_name(low, "entity")
+        self.expect(";")
+        return a.Entity(pos, self.end, low, text, context, generics, ports, decls, body)
+
+    def _architecture(self, context: list[a.Decl]) -> a.Unit:
+        self.expect("architecture")
+        low, text, pos = self.identifier("the name of an architecture")
+        self.expect("of")
+        entity = self.identifier("the name of an entity")[0]
+        self.expect("is")
+        decls = self.declarations()
+        self.expect("begin", "of the architecture")
+        body = self.concurrents()
+        self.expect("end", "of the architecture")
+        self.accept("architecture")
+        self.closing_name(low, "architecture")
+        self.expect(";")
+        return a.Architecture(pos, self.end, low, text, context, entity, decls, body)
+
+
+def parse(tokens: Tokens, diagnostics: Diagnostics) -> list[a.Unit]:
+    """The design units of a file; what can't be read is reported and left out."""
+    parser = UnitParser(tokens, diagnostics)
+    return parser.design_file()

@@ -1,0 +1,158 @@
+"""Text → tokens (IEEE 1076-2008 clause 15)."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.source import SourceText
+
+KEYWORDS = frozenset(
+    """abs access after alias all and architecture array assert assume assume_guarantee attribute begin block body buffer bus case
+    component configuration constant context cover default disconnect downto else elsif end entity exit fairness file for force
+    function generate generic group guarded if impure in inertial inout is label library linkage literal loop map mod nand new next
+    nor not null of on open or others out package parameter port postponed procedure process property protected pure range record
+    register reject release rem report restrict restrict_guarantee return rol ror select sequence severity shared signal sla sll sra
+    srl strong subtype then to transport type unaffected units until use variable vmode vprop vunit wait when while with xnor
+    xor""".split()
+)
+
+_TOKEN = re.compile(
+    r"""(?P<space>[\s\u00a0]+|--[^\n]*)
+    |(?P<block>/\*.*?(?:\*/|\Z))
+    |(?P<bits>(?:\d+)?(?:[uUsS]?[bBoOxX]|[dD])"[^"\n]*"|[uUsS]?[bBoOxX]%[^%\n]*%)
+    |(?P<id>[A-Za-z\u00c0-\u024f][\w]*|\\(?:[^\\\n]|\\\\)*\\)
+    |(?P<based>\d[\d_]*(?:\#[0-9A-Fa-f_]+(?:\.[0-9A-Fa-f_]+)?\#|:[0-9A-Fa-f_]+(?:\.[0-9A-Fa-f_]+)?:)(?:[eE][+-]?\d[\d_]*)?)
+    |(?P<number>\d[\d_]*(?:\.\d[\d_]*)?(?:[eE][+-]?\d[\d_]*)?)
+    |(?P<string>"(?:[^"\n]|"")*"|%(?:[^%\n]|%%)*%)
+    |(?P<op>\*\*|=>|:=|/=|>=|<=|<>|\?/=|\?<=|\?>=|\?=|\?<|\?>|\?\?|<<|>>|[-&'()*+,./:;<=>|\[\]?@^!`])""",
+    re.X | re.S,
+)
+
+
+@dataclass(slots=True)
+class Tokens:
+    """Parallel lists; identifiers are lower-case in `ids` and as written in `texts`. The last kind is "eof"."""
+
+    kinds: list[str]
+    ids: list[str]
+    texts: list[str]
+    positions: list[int]
+
+
+def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
+    """All tokens of a text; what is no token is reported and left out."""
+    text, base = source.text, source.base
+    kinds: list[str] = []
+    ids: list[str] = []
+    texts: list[str] = []
+    positions: list[int] = []
+    at, end = 0, len(text)
+    match = _TOKEN.match
+    before = ""
+    while at < end:
+        char = text[at]
+        if char == "'" and before not in ("id", ")", "]", "all", "string", "char") and at + 2 < end and text[at + 2] == "'":
+            kinds.append("char")
+            ids.append(text[at : at + 3])
+            texts.append(text[at : at + 3])
+            positions.append(base + at)
+            at += 3
+            before = "char"
+            continue
+        found = match(text, at)
+        if found is None:
+            if char == '"':
+                diagnostics.error(base + at, 'this string has no closing " on its line', "syntax")
+                stop = text.find("\n", at)
+                at = stop if stop >= 0 else end
+            else:
+                diagnostics.error(base + at, f"the character {char!r} has no meaning here", "syntax")
+                at += 1
+            continue
+        group = found.lastgroup
+        word = found.group()
+        if group == "block" and (len(word) < 4 or not word.endswith("*/")):
+            diagnostics.error(base + at, "this comment is never closed; add */", "comment-open")
+        if group not in ("space", "block"):
+            assert group is not None
+            low = word
+            kind = group
+            if group == "id":
+                if char != "\\":
+                    low = word.lower()
+                    if low in KEYWORDS:
+                        kind = low
+            elif group == "op":
+                kind = word
+            kinds.append(kind)
+            ids.append(low)
+            texts.append(word)
+            positions.append(base + at)
+            before = kind
+        at = found.end()
+    kinds.append("eof")
+    ids.append("")
+    texts.append("")
+    positions.append(base + end)
+    return Tokens(kinds, ids, texts, positions)
+
+
+_BASES = {"b": 1, "o": 3, "x": 4}
+
+
+def bit_string(word: str) -> str | None:
+    """The characters that a bit string literal stands for (15.8); None if it is malformed."""
+    found = re.fullmatch(r"(\d*)([usUS]?)([boxdBOXD])[\"%](.*)[\"%]", word)
+    if found is None:
+        return None
+    size, sign, base = found[1], found[2].lower(), found[3].lower()
+    digits = found[4].replace("_", "")
+    if base == "d":
+        if not digits.isdigit():
+            return None
+        bits = f"{int(digits):b}" if int(digits) else "0"
+    else:
+        width = _BASES[base]
+        bits = ""
+        for digit in digits:
+            value = int(digit, 16) if digit in "0123456789abcdefABCDEF" else -1
+            if value >= 1 << width:
+                return None
+            bits += f"{value:0{width}b}" if value >= 0 else digit * width
+    if not size:
+        return bits
+    length = int(size)
+    if len(bits) < length:
+        fill = bits[0] if sign == "s" and bits else "0"
+        return fill * (length - len(bits)) + bits
+    lost, kept = bits[: len(bits) - length], bits[len(bits) - length :]
+    wanted = kept[:1] if sign == "s" else "0"
+    return kept if all(c == wanted for c in lost) else None
+
+
+def number(word: str) -> int | float | None:
+    """The value of an abstract literal (15.5); None if it is malformed."""
+    word = word.replace("_", "").lower()
+    found = re.fullmatch(r"(\d+)[#:]([0-9a-f]+)(?:\.([0-9a-f]+))?[#:](?:e([+-]?\d+))?", word)
+    if found is not None:
+        base = int(found[1])
+        if not 2 <= base <= 16:
+            return None
+        exponent = int(found[4] or 0)
+        try:
+            whole = int(found[2], base)
+            if found[3] is None:
+                return whole * base**exponent if exponent >= 0 else None
+            return (whole + int(found[3], base) / base ** len(found[3])) * float(base) ** exponent
+        except (ValueError, OverflowError):
+            return None
+    if "." in word:
+        return float(word)
+    if "e" in word:
+        mantissa, _, power = word.partition("e")
+        if int(power) < 0 or int(power) > 400:
+            return None
+        return int(mantissa) * 10 ** int(power)
+    return int(word)
