@@ -189,13 +189,13 @@ def library() -> c.CDLL:
     lib.k_sample.restype = None
     lib.typed_evaluate.argtypes = [c.c_void_p, c.c_void_p, c.c_void_p]
     lib.typed_evaluate.restype = c.c_void_p
-    lib.typed_guard.argtypes = [c.c_void_p, c.c_void_p]
-    lib.typed_guard.restype = c.c_void_p
+    lib.typed_begin.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32]
+    lib.typed_begin.restype = c.c_uint32
     lib.typed_open.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32, c.c_void_p, c.c_uint32] + [c.c_void_p] * 3 + [c.c_uint32]
     lib.typed_open.restype = None
     lib.v_implicit.argtypes = [c.c_uint32] * 5 + [c.c_uint64]
     lib.v_keep_last.argtypes = [c.c_uint32, c.c_uint32]
-    for name in ("typed_start", "typed_settle", "typed_show", "typed_arena", "typed_close_files", "v_implicit", "v_keep_last"):
+    for name in ("typed_show", "typed_close_files", "v_implicit", "v_keep_last"):
         getattr(lib, name).restype = None
     lib.k_clock.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
     lib.k_clock.restype = None

@@ -165,6 +165,7 @@ class Run:
                 places.append((place.file, place.line, place.text.strip()))
         simulation.lib.k_close_files()
         simulation.lib.k_dump_close()
+        simulation.lib.typed_close_files()
         status = 1 if failed or kernel.exit_status else 0
         outcome = Outcome(ENDED.get(code, "pause"), simulation.now, status, text, tuple(places))
         if self.writer is not None:

@@ -366,6 +366,8 @@ class Simulation:
 
     def run(self, until: int = FOREVER) -> int:
         """Advance to `until` (in ticks) or to the end; gives one of the abi.ENDED_ codes."""
+        if self.typed is not None and self.typed.failed:
+            return abi.ENDED_ERROR
         return int(self.lib.k_run(until))
 
     def record(self, numbers: Iterable[int]) -> None:

@@ -195,7 +195,8 @@ static void resolve(const VSig *s, u32 number, u32 low, u32 high, u8 *out) {
             if (d->mask && !d->mask[o]) continue;
             driven = 1;
             if (d->off) continue;
-            v = count ? TABLE[v][d->now[o]] : d->now[o];
+            u8 w = d->now[o];
+            v = count && v < 9 && w < 9 ? TABLE[v][w] : w;     /* other types are resolved below */
             count++;
         }
         out[o - low] = count || (driven && (s->flags & V_BUS)) ? v : s->value[o];

@@ -645,6 +645,7 @@ static void run_batch(void) {
             } else {
                 p->fn(K.mem, p->top);
                 armed[number] = 1;
+                if (UNLIKELY(p->state & REACTIVE)) p->state &= ~QUEUED;
             }
         } else run(number);
     }
@@ -820,10 +821,17 @@ const char *typed_evaluate(ProcFn fn, u8 *mem, void *out) {
     return 0;
 }
 
-/* The same in the memory of the run. */
-const char *typed_guard(ProcFn fn, u8 *mem) {
-    if (setjmp(escape)) return K.error;
-    fn(mem, 0);
+/* First values of everything, and what conversions in port maps make of them. Gives 1 if an error stopped it (K.error). */
+u32 typed_begin(ProcFn start, const u32 *links, u32 count) {
+    typed_arena();
+    if (setjmp(escape)) return 1;
+    start(K.mem, 0);
+    typed_arena();
+    typed_start();
+    for (u32 round = 0; round < count && round < 12; round++) {
+        for (u32 i = 0; i < count; i++) K.fns[links[i]](K.mem, 0);
+        typed_settle();
+    }
     return 0;
 }
 

@@ -58,6 +58,8 @@ void typed_wake(u32 driver);
 u32 typed_resume(u32 number);
 void typed_timeout(u32 proc, u32 generation);
 void typed_arena(void);
+void typed_start(void);
+void typed_settle(void);
 u8 *arena(u64 size);
 static inline i64 vec_length(i64 left, i64 right, i64 down) {
     i64 n = down ? left - right + 1 : right - left + 1;

@@ -93,6 +93,7 @@ class Module:
         self.parts: list[str] = []
         self.externals: dict[str, str] = dict(_BUILT_IN)
         self.entries: list[str] = []
+        self.resolvers = 0
         self._data: dict[bytes, str] = {}
         self._subs: dict[t.Subprogram, str] = {}
         self._waiting: list[t.Subprogram] = []
@@ -293,7 +294,6 @@ class Module:
     def resolution(self, sub: t.Subprogram, subtype: t.Subtype) -> str:
         """A function that resolves `n` values in line into one: (memory, values, n, result)."""
         f = Function(self, None, None)
-        low = Statements(f)
         param = sub.params[0].subtype
         vec = f.alloca("[4 x i64]")
         name = self.subprogram(sub)
@@ -311,8 +311,8 @@ class Module:
             value = f.op(f"call {register(subtype)} @{name}(ptr %m, {args})")
             f.store(value, "%out", subtype)
         f.ret("void")
-        entry = f"resolve{len(self.entries)}"
-        del low
+        self.resolvers += 1
+        entry = f"resolve{self.resolvers}"
         self.parts.append(f.text(f"define void @{entry}(ptr %m, ptr %values, i64 %n, ptr %out)"))
         return entry
 

@@ -7,7 +7,6 @@ import struct
 from typing import TYPE_CHECKING, Any
 
 from mevrik.design import typed as t
-from mevrik.engine import abi
 from mevrik.engine.compile import NativeCode
 from mevrik.engine.typed.module import Module
 from mevrik.engine.typed.places import DRIVER_BYTES, SIG_BYTES
@@ -19,7 +18,6 @@ if TYPE_CHECKING:
 STACKED, REACTIVE = 2048, 32  # of kernel/kernel.h
 RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED = 1, 2, 4, 8, 32, 64
 IMPLICIT = {"transaction": 0, "quiet": 1, "delayed": 2, "stable": 3}
-ProcFn = c.CFUNCTYPE(c.c_uint32, c.c_void_p, c.c_void_p)
 
 
 class TypedCode:
@@ -132,7 +130,9 @@ def _resolved_parts(s: t.Subtype, at: int, found: list[tuple[int, t.Subtype]]) -
 
 
 class TypedRun:
-    """Fills the memory of a simulation and starts the processes; `first`: the number of the first process."""
+    """Fills the memory of a simulation and starts the processes. `failed`: an error in an initial value stopped it."""
+
+    failed = False
 
     def __init__(self, code: TypedCode, layout: Layout, memory: Any, base: int, lib: c.CDLL) -> None:
         self.code, self.layout, self.memory, self.base, self.lib = code, layout, memory, base, lib
@@ -220,17 +220,10 @@ class TypedRun:
             base + code.base, base + code.signals, len(self.model.roots), base + code.drivers, len(code.driver_list), self.fans, self.leaves,
             rows, len(code.resolutions),
         )  # fmt: skip
-        lib.typed_arena()
-        error = self._guarded(native)
-        if error:
-            raise StartFailed(error)
-        lib.typed_arena()
-        lib.typed_start()
-        links = [p for p in self.model.processes if p.kind == "link"]
-        for _ in range(len(links) if len(links) < 12 else 12):
-            for p in links:
-                ProcFn(native.address(code.entries[code.entry[p]]))(base, None)
-            lib.typed_settle()
+        links = [entry_base + code.entry[p] for p in self.model.processes if p.kind == "link"]
+        self.failed = bool(lib.typed_begin(native.address("start"), (c.c_uint32 * (len(links) + 1))(*links), len(links)))
+        if self.failed:
+            return
         for root in self.model.roots:
             if root.kind in IMPLICIT:
                 source, at, size, ticks = root.links
@@ -249,10 +242,6 @@ class TypedRun:
                 sense |= REACTIVE
             lib.k_process(self.numbers[p], entry_base + code.entry[p], frame, 0, sense, 1)
 
-    def _guarded(self, native: NativeCode) -> str:
-        message = self.lib.typed_guard(native.address("start"), self.base)
-        return c.string_at(message).decode("utf-8", "replace") if message else ""
-
     def watch(self, numbers: set[int]) -> None:
         """Have the changes of these shown signals recorded."""
         for slot in self.layout.slots:
@@ -262,14 +251,9 @@ class TypedRun:
                 self.memory[at : at + 4] = flags.to_bytes(4, "little")
 
 
-class StartFailed(Exception):
-    """An initial value could not be computed; the message says why."""
-
-
 def _step(s: t.Subtype) -> int:
     while isinstance(s.type, t.ArrayType):
         s = s.elem
     return t.size_of(s) if not isinstance(s.type, t.RecordType) else 1
 
 
-__all__ = ["StartFailed", "TypedCode", "TypedRun", "abi"]

@@ -14,7 +14,7 @@ KEYWORDS = frozenset(
     function generate generic group guarded if impure in inertial inout is label library linkage literal loop map mod nand new next
     nor not null of on open or others out package parameter port postponed procedure process property protected pure range record
     register reject release rem report restrict restrict_guarantee return rol ror select sequence severity shared signal sla sll sra
-    srl strong subtype then to transport type unaffected units until use variable vmode vprop vunit wait when while with xnor
+    srl strong subtype then to transport type unaffected units until use variable  wait when while with xnor
     xor""".split()
 )
 

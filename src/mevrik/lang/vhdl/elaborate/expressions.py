@@ -148,7 +148,17 @@ class Expressions(Attributes):
             raise Wrong(e.pos, f"{prefix.type!r} has no method '{e.text}'{nearest(e.id, list(prefix.type.type.scope.names))}", "undeclared")
         return prefix, [s for s in subs if isinstance(s, t.Subprogram)]
 
+    @staticmethod
+    def _as_operator(e: a.Apply) -> tuple[str, list[a.Expr]] | None:
+        """"+"(a, b): an operator called as a function."""
+        if isinstance(e.prefix, a.Name) and e.prefix.id[0] == '"' and not any(x.choices for x in e.args) and len(e.args) < 3:
+            return e.prefix.id.strip('"'), [x.value for x in e.args]
+        return None
+
     def _apply_types(self, e: a.Apply) -> list[t.BaseType]:
+        symbol = self._as_operator(e)
+        if symbol is not None:
+            return self.operator_types(*symbol)
         found = self.denote(e.prefix) if isinstance(e.prefix, (a.Name, a.Select)) else None
         if isinstance(e.prefix, a.Name) and found is None:
             found = self.find(e.prefix.id, e.prefix.pos)
@@ -345,6 +355,9 @@ class Expressions(Attributes):
         return t.FieldOf(prefix.type.field_types()[index], e.pos, prefix, index)
 
     def _apply(self, e: a.Apply, want: t.Subtype | None) -> t.Expr:
+        symbol = self._as_operator(e)
+        if symbol is not None:
+            return self.operator(*symbol, want, e.pos)
         found = self.denote(e.prefix) if isinstance(e.prefix, (a.Name, a.Select)) else None
         if found is not None:
             first = found[0]

@@ -317,8 +317,6 @@ class UnitParser(DeclarationParser):
                 self.closing_name(low, "context")
                 self.expect(";")
                 return a.Context(pos, self.end, low, text, items)
-        if self.kind in ("vunit", "vprop", "vmode"):
-            self.fail(self.pos, "verification units of the property language (clause 6.11, PSL) are not supported", "unsupported")
         self.missing("an entity, architecture, package or configuration")
 
     def _entity(self, context: list[a.Decl]) -> a.Unit:
