@@ -42,6 +42,8 @@ static void *first_frame(u8 *top, void (*entry)(void)) {
 #error "processes with stacks need a few instructions for this machine"
 #endif
 
+void k_loop(u32 site);
+
 static void *reserve(size_t size) {
     void *p = mmap(0, size, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS | MAP_NORESERVE, -1, 0);
     if (p == MAP_FAILED) { fprintf(stderr, "mevrik: out of memory for the stacks of processes\n"); _Exit(70); }
@@ -51,7 +53,9 @@ static void *reserve(size_t size) {
 /* The iterations of a process; each is one call, so that better code is taken at the next one. */
 static void body(void) {
     u32 number = running->number;
-    for (;;) {
+    for (u32 round = 1;; round++) {
+        if (!(round & 4095)) k_loop(0);
+
         Frame *f = K.procs[number].top;
         K.fns[f->fn](K.mem, f);
     }

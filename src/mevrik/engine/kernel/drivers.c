@@ -243,6 +243,7 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
         if (!memcmp(s->value + low, from, high - low)) return;
     }
     K.changes++;
+    K.scheduler->ring[K.scheduler->ring_at++ & 63] = site;
     if (s->event_cycle != VS->cycle) {
         s->event_cycle = VS->cycle;
         if (s->flags & V_WHOLE) { memcpy(s->before, s->value, s->size); s->low = 0; s->high = s->size; }

@@ -247,8 +247,9 @@ class Elaborator(Declarations):
         with self.inside(context):
             self.declare_all(unit.context)
             self.declare_all(body.context)
-        scope = Scope(context, unit.id)
-        scope.names[unit.id] = [Label(unit.text, "entity", scope, unit.pos)]
+        titles = Scope(context, "")
+        scope = Scope(titles, unit.id)
+        titles.names[unit.id] = [Label(unit.text, "entity", scope, unit.pos)]
         what = f"entity '{unit.text}'"
         self.bind_generics(unit.generics, generic_map, scope, pos, what)
         here = t.Instance(label, path, unit.text, pos, body.pos, self.instance, scope=scope)
@@ -258,7 +259,7 @@ class Elaborator(Declarations):
         with self.inside(scope, path=path, instance=here, sub=None, process=None, out=[]):
             self.declare_all(unit.decls)
             inner = Scope(scope, body.id)
-            inner.names[body.id] = [Label(body.text, "architecture", inner, body.pos)]
+            titles.names.setdefault(body.id, [Label(body.text, "architecture", inner, body.pos)])
             here.scope = inner
             with self.inside(inner):
                 self.labels(body.body, inner)
@@ -583,6 +584,9 @@ class Elaborator(Declarations):
                 process.sensitivity = unique(x for item in process.body for x in signals_read(item, seen))
             elif s.implied:
                 self._implied(process, s)
+            elif s.sensitivity is None and not _waits(process.body):
+                name = f"process '{s.label}'" if s.label else "this process"
+                self.diagnostics.warning(s.pos, f"{name} has no sensitivity list and never waits: it runs for ever while time stands still", "never-waits")
 
     def _implied(self, process: t.Process, s: a.Process) -> None:
         """11.3 to 11.6: a concurrent statement waits for what it reads."""
@@ -944,6 +948,10 @@ def _resolved_at(s: t.Subtype, at: int) -> bool:
             if at >= offset:
                 return _resolved_at(f, at - offset)
     return False
+
+
+def _waits(body: list[t.Stmt]) -> bool:
+    return any(isinstance(x, t.Wait) or (isinstance(x, t.Call) and x.sub.suspends) for s in body for x in nodes(s))
 
 
 def _argument(e: t.Expr) -> t.Expr:
