@@ -84,8 +84,7 @@ class Run:
 
     def __post_init__(self) -> None:
         """Lower, load and lay out. Raises LayoutError."""
-        self.prepared: Prepared
-        prepared = prepare(self.design)
+        prepared = self.prepared = prepare(self.design)
         held: dict[int, int] = {}
         warnings: list[tuple[str, int, str]] = []
         if self.design.annotations:

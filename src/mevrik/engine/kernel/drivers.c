@@ -8,6 +8,7 @@ static VDriver *drivers; static u32 driver_count;
 static VFan *fans;
 static VLeaf *leaves;
 static VResolution *resolutions; static u32 resolution_count;
+u64 typed_waiting;                     /* drivers with something new and processes that wait for no time */
 static u32 *dirty; static u64 dirty_count, dirty_room;
 static u32 *zero; static u64 zero_count, zero_room;          /* processes that wait for no time */
 static u32 *events; static u64 event_count, event_room;      /* signals with an event in this cycle */
@@ -32,11 +33,10 @@ void v_stop(u32 site, const char *format, ...) {
 void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan *f, VLeaf *l, VResolution *r, u32 r_count) {
     VS = state; sigs = s; sig_count = count; drivers = d; driver_count = d_count; fans = f; leaves = l;
     resolutions = r; resolution_count = r_count;
-    dirty_count = zero_count = event_count = 0;
+    dirty_count = zero_count = event_count = typed_waiting = 0;
     VS->cycle = 1;
 }
 
-int typed_due(void) { return dirty_count || zero_count; }
 
 /* ---- waits of processes with stacks ---- */
 
@@ -70,6 +70,7 @@ static void drop(u32 proc) {
 void v_zero(void) {
     zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero);
     zero[zero_count++] = K.cur;
+    typed_waiting = 1;
 }
 /* The time of a wait is over. */
 void typed_timeout(u32 proc, u32 generation) {
@@ -82,12 +83,33 @@ void typed_timeout(u32 proc, u32 generation) {
 
 /* ---- drivers ---- */
 
+/* Images are padded to whole words. */
+static inline int differ(const u8 *a, const u8 *b, u32 n) {
+    if (n == 1) return *a != *b;
+    if (n > 64) return memcmp(a, b, n);
+    u64 any = 0, x, y;
+    u32 i = 0;
+    for (; i + 8 <= n; i += 8) { memcpy(&x, a + i, 8); memcpy(&y, b + i, 8); any |= x ^ y; }
+    for (; i < n; i++) any |= a[i] ^ b[i];
+    return any != 0;
+}
+static inline void copy(u8 *to, const u8 *from, u32 n) {
+    if (n == 1) { *to = *from; return; }
+    if (n > 64) { memcpy(to, from, n); return; }
+    u64 x;
+    u32 i = 0;
+    for (; i + 8 <= n; i += 8) { memcpy(&x, from + i, 8); memcpy(to + i, &x, 8); }
+    for (; i < n; i++) to[i] = from[i];
+}
+
+
 static inline void list(u32 number) {
     VDriver *d = &drivers[number];
     if (d->queued) return;
     d->queued = 1;
     dirty = room_for(dirty, &dirty_room, dirty_count + 1, sizeof *dirty);
     dirty[dirty_count++] = number;
+    typed_waiting = 1;
 }
 static inline void mark(VDriver *d, u32 low, u32 high) {
     if (d->queued) {
@@ -95,9 +117,17 @@ static inline void mark(VDriver *d, u32 low, u32 high) {
         if (high > d->high) d->high = high;
     } else { d->low = low; d->high = high; list(d->number); }
 }
+static Trans *free_trans;
+static inline Trans *new_trans(void) {
+    Trans *t = free_trans;
+    if (!t) return malloc(sizeof *t);
+    free_trans = t->next;
+    return t;
+}
+static inline void drop_trans(Trans *t) { t->next = free_trans; free_trans = t; }
 static void cancel(VDriver *d, u32 low, u32 high) {
     for (u32 o = low; o < high; o++)
-        while (d->heads[o]) { Trans *t = d->heads[o]; d->heads[o] = t->next; free(t); d->pending--; }
+        while (d->heads[o]) { Trans *t = d->heads[o]; d->heads[o] = t->next; drop_trans(t); d->pending--; }
 }
 /* Bytes [low, high) of the next image were written: a transaction after no time. */
 void v_mark(VDriver *d, u64 low, u64 high, u32 site) {
@@ -107,7 +137,7 @@ void v_mark(VDriver *d, u64 low, u64 high, u32 site) {
     mark(d, (u32)low, (u32)high);
 }
 void v_assign(VDriver *d, u64 at, const u8 *value, u64 size, u32 site) {
-    memmove(d->next + at, value, size);
+    copy(d->next + at, value, (u32)size);
     v_mark(d, at, at + size, site);
 }
 
@@ -116,15 +146,15 @@ static int same(const Trans *a, const Trans *b) { return a->null == b->null && !
 /* One scalar element (10.5.2.2). mode: 0 inertial, 1 transport; `first`: of the waveform. value null: a null transaction. */
 static void project(VDriver *d, u32 at, u32 size, const u8 *value, u64 time, u64 reject, u32 mode, u32 first) {
     if (!d->heads) d->heads = calloc(sigs[d->sig].size + 1, sizeof *d->heads);
-    Trans *fresh = malloc(sizeof *fresh);
+    Trans *fresh = new_trans();
     fresh->time = time; fresh->size = size; fresh->null = !value; fresh->next = 0;
     memset(fresh->value, 0, 8);
     if (value) memcpy(fresh->value, value, size);
     Trans **end = &d->heads[at];
     if (first) {
         while (*end && (*end)->time < time) end = &(*end)->next;
-        while (*end) { Trans *gone = *end; *end = gone->next; free(gone); d->pending--; }
-        if (!mode) {
+        while (*end) { Trans *gone = *end; *end = gone->next; drop_trans(gone); d->pending--; }
+        if (!mode && d->heads[at]) {
             /* those in the reject window stay only if they lead with the same value to the new one */
             u64 from = time > reject ? time - reject : 0;
             Trans *list[4096]; u32 n = 0;
@@ -135,7 +165,7 @@ static void project(VDriver *d, u32 at, u32 size, const u8 *value, u64 time, u64
             Trans **put = &d->heads[at];
             for (u32 i = 0; i < n; i++) {
                 if (i >= keep || list[i]->time < from) { *put = list[i]; put = &list[i]->next; }
-                else { free(list[i]); d->pending--; }
+                else { drop_trans(list[i]); d->pending--; }
             }
             *put = 0;
             end = put;
@@ -175,7 +205,7 @@ void typed_wake(u32 number) {
             if (t->null) d->off = 1;
             else { memcpy(d->next + o, t->value, t->size); d->off = 0; }
             mark(d, o, o + t->size);
-            free(t);
+            drop_trans(t);
         }
 }
 
@@ -239,15 +269,15 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
     } else {
         s->active_cycle = VS->cycle;
         s->active_time = K.now;
-        if (s->implicit) activate(s, number, low, high, site);
-        if (!memcmp(s->value + low, from, high - low)) return;
+        if (UNLIKELY(s->implicit != 0)) activate(s, number, low, high, site);
+        if (!differ(s->value + low, from, high - low)) return;
     }
     K.changes++;
     K.scheduler->ring[K.scheduler->ring_at++ & 63] = site;
     if (s->event_cycle != VS->cycle) {
         s->event_cycle = VS->cycle;
-        if (s->flags & V_WHOLE) { memcpy(s->before, s->value, s->size); s->low = 0; s->high = s->size; }
-        else { memcpy(s->before + low, s->value + low, high - low); s->low = low; s->high = high; }
+        if (s->flags & V_WHOLE) { copy(s->before, s->value, s->size); s->low = 0; s->high = s->size; }
+        else { copy(s->before + low, s->value + low, high - low); s->low = low; s->high = high; }
         events = room_for(events, &event_room, event_count + 1, sizeof *events);
         events[event_count++] = number;
     }
@@ -257,7 +287,7 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
             if (memcmp(s->value + (o > low ? o : low), from + (o > low ? o - low : 0), (o + step < high ? o + step : high) - (o > low ? o : low)))
                 memcpy(s->last + o, s->before + o, step);
     }
-    memcpy(s->value + low, from, high - low);
+    copy(s->value + low, from, high - low);
     s->event_time = K.now;
     if (s->flags & V_WATCHED) record(s, site);
 }
@@ -282,7 +312,7 @@ static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site) {
             d->next[0] = 0;
             if (d->pending) cancel(d, 0, 1);
             if (i->ticks) project(d, 0, 1, &yes, K.now + i->ticks, 0, 1, 1);
-            else { zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; }
+            else { zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; typed_waiting = 1; }
         }
     }
 }
@@ -293,14 +323,14 @@ static void on_event(VSig *s, u32 site) {
         VDriver *d = &drivers[i->to];
         if (i->kind == DELAYED) {
             if (i->ticks) { for (u32 o = 0; o < i->size;) { u32 n = i->size - o < 8 ? i->size - o : 8; project(d, o, n, s->value + i->at + o, K.now + i->ticks, 0, 1, 1); o += n; } }
-            else { memcpy(d->next, s->value + i->at, i->size); d->spare = 1; zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; }
+            else { memcpy(d->next, s->value + i->at, i->size); d->spare = 1; zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; typed_waiting = 1; }
         } else {
             u8 no = 0, yes = 1;
             put(&sigs[d->sig], d->sig, 0, 1, &no, site);
             d->next[0] = 0;
             if (d->pending) cancel(d, 0, 1);
             if (i->ticks) project(d, 0, 1, &yes, K.now + i->ticks, 0, 1, 1);
-            else { zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; }
+            else { zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; typed_waiting = 1; }
         }
     }
 }
@@ -356,6 +386,13 @@ static void run_link(u32 proc) {
     K.fns[p->top->fn](K.mem, p->top);
 }
 
+static inline void wake_typed(u32 p) {
+    if (UNLIKELY(K.procs[p].state & REACTIVE)) { schedule_proc(p); return; }
+    Scheduler *q = K.scheduler;
+    K.armed[p] = 0;
+    K.active[q->tail++ & q->mask] = p;
+}
+
 void typed_update(void) {
     VS->cycle++;
     VS->now = K.now;
@@ -370,11 +407,13 @@ void typed_update(void) {
         } else { drop(zero[i]); K.procs[zero[i]].reason = 0; schedule_proc(zero[i]); }
     }
     zero_count -= waiting;
-    memmove(zero, zero + waiting, zero_count * sizeof *zero);
+    if (zero_count) memmove(zero, zero + waiting, zero_count * sizeof *zero);
+    typed_waiting = zero_count;
     u64 seen = 0;
     for (;;) {
         for (u64 i = 0; i < dirty_count; i++) update(dirty[i]);
         dirty_count = 0;
+        typed_waiting = zero_count;
         if (seen == event_count) break;
         for (; seen < event_count; seen++) {
             VSig *s = &sigs[events[seen]];
@@ -389,7 +428,7 @@ void typed_update(void) {
         VSig *s = &sigs[events[i]];
         for (u32 k = 0; k < s->fan_count; k++) {
             const VFan *f = &fans[s->fan_first + k];
-            if (!f->link && K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) schedule_proc(f->proc);
+            if (!f->link && K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) wake_typed(f->proc);
         }
         if (s->waits) {
             static u32 *woken; static u64 room;

@@ -52,7 +52,8 @@ typedef struct { u32 sig, at, size, spare; void (*fn)(u8 *mem, u8 *values, i64 c
 typedef struct { u8 *p; i64 left, right, down; } Vec;
 
 extern VState *VS __attribute__((visibility("hidden")));
-int typed_due(void);
+extern u64 typed_waiting __attribute__((visibility("hidden")));
+#define typed_due() (typed_waiting != 0)
 void typed_update(void);
 void typed_wake(u32 driver);
 u32 typed_resume(u32 number);

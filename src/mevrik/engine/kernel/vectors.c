@@ -11,24 +11,39 @@ static u8 *vector(Vec *out, i64 length) {
 }
 static void fill_x(u8 *p, i64 n) { memset(p, X, (size_t)(n > 0 ? n : 0)); }
 
-/* The bits of a vector, extended to `words` words; 0 if one of them is a metavalue. */
+/* The bits of a vector, extended to `words` words; 0 if one of them is a metavalue. Eight bytes at a time: a multiplication brings the
+ * lowest bit of each to one byte, the first one highest. */
+#define EACH 0x0101010101010101ULL
 static int pack(const u8 *p, i64 n, int is_signed, int nine, u64 *words, u32 count) {
     memset(words, 0, count * 8);
-    u8 known = 2;
-    for (i64 i = 0; i < n; i++) {
-        u8 b = p[n - 1 - i];
-        if (nine) known &= b & 2 && b < 8 ? 2 : 0;
-        words[i / 64] |= (u64)(b & 1) << i % 64;
+    u64 known = 2 * EACH;
+    i64 at = 0;
+    for (; n - at >= 8; at += 8) {
+        u64 w;
+        memcpy(&w, p + n - at - 8, 8);
+        known &= w;
+        words[at / 64] |= ((w & EACH) * 0x8040201008040201ULL >> 56) << at % 64;
+    }
+    for (; at < n; at++) {
+        u8 b = p[n - 1 - at];
+        known &= b * EACH;
+        words[at / 64] |= (u64)(b & 1) << at % 64;
     }
     if (is_signed && n > 0 && (p[0] & 1)) {
         if (n % 64) words[n / 64] |= ~0ULL << n % 64;
         for (u32 w = (u32)((n + 63) / 64); w < count; w++) words[w] = ~0ULL;
     }
-    return !nine || known;
+    return !nine || known == 2 * EACH;
 }
 static void unpack(u8 *p, i64 n, int nine, const u64 *words) {
-    u8 base = nine ? 2 : 0;
-    for (i64 i = 0; i < n; i++) p[n - 1 - i] = base + (u8)(words[i / 64] >> i % 64 & 1);
+    u64 base = nine ? 2 * EACH : 0;
+    i64 at = 0;
+    for (; n - at >= 8; at += 8) {
+        u64 w = ((words[at / 64] >> at % 64 & 255) * EACH & 0x0102040810204080ULL) + 0x7f * EACH;
+        w = (w >> 7 & EACH) + base;
+        memcpy(p + n - at - 8, &w, 8);
+    }
+    for (; at < n; at++) p[n - 1 - at] = (u8)base + (u8)(words[at / 64] >> at % 64 & 1);
 }
 static i64 longer(i64 a, i64 b) { return a > b ? a : b; }
 #define LEN(x) vec_length(x##l, x##r, x##d)

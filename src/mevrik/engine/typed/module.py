@@ -94,6 +94,7 @@ class Module:
         self.externals: dict[str, str] = dict(_BUILT_IN)
         self.entries: list[str] = []
         self.resolvers = 0
+        self.helpers: dict[str, str] = {}
         self._data: dict[bytes, str] = {}
         self._subs: dict[t.Subprogram, str] = {}
         self._waiting: list[t.Subprogram] = []
@@ -381,7 +382,7 @@ class Module:
         for name, kind in self.externals.items():
             result, _, rest = kind.partition(" ")
             declares.append(f"declare {result} @{name}{rest}")
-        return _KERNEL + "\n".join(declares) + "\n" + "".join(self.parts)
+        return _KERNEL + "\n".join(declares) + "\n" + "".join(self.helpers.values()) + "".join(self.parts)
 
 
 def walk(node: Any) -> Any:

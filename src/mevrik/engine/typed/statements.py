@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
-from mevrik.engine.typed.expressions import Expressions
 from mevrik.engine.typed.function import Operand, Part, Place, Range, is_composite, is_real, register
+from mevrik.engine.typed.numeric import Numeric
 from mevrik.engine.typed.places import Unsupported
 
 _SWITCH_MOST = 4096
 
 
-class Statements(Expressions):
+class Statements(Numeric):
     def run(self, body: list[t.Stmt]) -> None:
         for s in body:
             if self.f.terminated:
@@ -587,6 +587,9 @@ class Statements(Expressions):
             return self._special(e, sub)
         if sub.name in ("rising_edge", "falling_edge") and sub.region is not None and sub.params[0].subtype.type.name == "std_ulogic":
             return self.edge(e.args[0], sub.name == "rising_edge", True)
+        quick = self.numeric(e)
+        if quick is not None:
+            return quick
         args: list[str] = []
         after: list[tuple[Place, t.Subtype]] = []
         if not sub.intrinsic:

@@ -1,0 +1,272 @@
+"""Arithmetic of ieee.numeric_std in line, where the lengths are known and fit a machine word (IEEE 1076-2008 16.8).
+
+What it does is what the package says; the package itself (in VHDL, over the kernel) does the rest. Eight bytes at a time become
+eight bits by a multiplication that brings the lowest bit of each byte to one place.
+"""
+
+from __future__ import annotations
+
+from mevrik.design import typed as t
+from mevrik.engine.typed.expressions import Expressions
+from mevrik.engine.typed.function import Place, Range
+
+EACH = 0x0101010101010101
+GATHER = 0x8040201008040201
+SPREAD = 0x0102040810204080
+MOST = 62  # bits
+COMPARE = {"=": "eq", "/=": "ne", "<": "slt", "<=": "sle", ">": "sgt", ">=": "sge"}
+VECTORS = ("unresolved_unsigned", "unresolved_signed")
+
+
+def _signed64(x: int) -> int:
+    return x - (1 << 64) if x >> 63 else x
+
+
+def static_length(e: t.Expr) -> int | None:
+    """The number of elements of a vector, where it is known."""
+    if e.type.bounds is not None and e.type.static:
+        return e.type.bounds[0].length
+    if isinstance(e, t.Convert) and e.type.bounds is None:
+        return static_length(e.a)
+    if isinstance(e, t.Call) and _of_package(e.sub):
+        name = e.sub.name.strip('"')
+        if name in ("+", "-"):
+            found = [static_length(x) for x in e.args if x.type.type.name in VECTORS]
+            return max(n for n in found if n is not None) if found and None not in found else None
+        if name in ("to_unsigned", "to_signed", "resize") and isinstance(e.args[1], t.Const):
+            return int(e.args[1].value)
+    return None
+
+
+def _of_package(sub: t.Subprogram) -> bool:
+    return sub.region is not None and sub.region.label == "package numeric_std"
+
+
+class Numeric(Expressions):
+    def numeric(self, e: t.Call) -> Place | str | None:
+        """The value of a call of numeric_std made in line; None if that isn't possible."""
+        if not _of_package(e.sub) or len(e.args) > 2:
+            return None
+        name = e.sub.name.strip('"')
+        vectors = [x for x in e.args if x.type.type.name in VECTORS]
+        signed = "signed" == (e.sub.params[0].subtype.type.name if vectors else "").removeprefix("unresolved_") or any(
+            p.subtype.type.name == "unresolved_signed" for p in e.sub.params
+        )
+        lengths = [static_length(x) for x in vectors]
+        if any(n is None or not 0 < n <= MOST for n in lengths):
+            return None
+        if name in ("+", "-") and len(e.args) == 2:
+            return self._sum(e, name, signed)
+        if name in COMPARE and len(e.args) == 2:
+            return self._order(e, name, signed)
+        if name == "to_integer" and vectors and (lengths[0] or 0) <= 31:
+            return self._to_integer(e, signed)
+        if name in ("to_unsigned", "to_signed") and isinstance(e.args[1], t.Const) and 0 < e.args[1].value <= 31:
+            return self._from_integer(e, int(e.args[1].value), name == "to_signed")
+        if name == "resize" and isinstance(e.args[1], t.Const) and e.args[1].value > 0:
+            return self._resize(e, int(e.args[1].value), signed)
+        return None
+
+    # ---- bytes and bits ----
+
+    def pack(self, ptr: str, n: int, signed: bool) -> tuple[str, str]:
+        """The number that a vector holds (i64), and whether all its values are known (i1)."""
+        both = self.f.op(f"call {{ i64, i1 }} @{self._pack(n)}(ptr {ptr})")
+        value = self.f.op(f"extractvalue {{ i64, i1 }} {both}, 0")
+        known = self.f.op(f"extractvalue {{ i64, i1 }} {both}, 1")
+        if signed:
+            shifted = self.f.op(f"shl i64 {value}, {64 - n}")
+            value = self.f.op(f"ashr i64 {shifted}, {64 - n}")
+        return value, known
+
+    def _pack(self, n: int) -> str:
+        name = f"pack{n}"
+        if name not in self.module.helpers:
+            lines = [f"define internal {{ i64, i1 }} @{name}(ptr %p) alwaysinline {{"]
+            value, known = "0", str(2 * EACH)
+            at = k = 0
+            while at < n:
+                k += 1
+                rest = min(8, n - at)
+                if rest == 8 or n >= 8:
+                    start = max(n - at - 8, 0)
+                    lines.append(f"  %a{k} = getelementptr i8, ptr %p, i64 {start}")
+                    lines.append(f"  %w{k} = load i64, ptr %a{k}, align 1")
+                    lines.append(f"  %e{k} = and i64 %w{k}, {EACH}")
+                    lines.append(f"  %m{k} = mul i64 %e{k}, {_signed64(GATHER)}")
+                    lines.append(f"  %s{k} = lshr i64 %m{k}, {56 + 8 - rest}")
+                else:
+                    lines.append(f"  %w{k}x0 = add i64 0, {2 * EACH}")
+                    lines.append(f"  %s{k}x0 = add i64 0, 0")
+                    for i in range(rest):
+                        lines.append(f"  %a{k}x{i} = getelementptr i8, ptr %p, i64 {i}")
+                        lines.append(f"  %b{k}x{i} = load i8, ptr %a{k}x{i}")
+                        lines.append(f"  %z{k}x{i} = zext i8 %b{k}x{i} to i64")
+                        lines.append(f"  %o{k}x{i} = or i64 %z{k}x{i}, {2 * EACH - 2}")
+                        lines.append(f"  %w{k}x{i + 1} = and i64 %w{k}x{i}, %o{k}x{i}")
+                        lines.append(f"  %l{k}x{i} = and i64 %z{k}x{i}, 1")
+                        lines.append(f"  %h{k}x{i} = shl i64 %l{k}x{i}, {rest - 1 - i}")
+                        lines.append(f"  %s{k}x{i + 1} = or i64 %s{k}x{i}, %h{k}x{i}")
+                    lines.append(f"  %w{k} = add i64 %w{k}x{rest}, 0")
+                    lines.append(f"  %s{k} = add i64 %s{k}x{rest}, 0")
+                lines.append(f"  %t{k} = shl i64 %s{k}, {at}")
+                lines.append(f"  %v{k} = or i64 {value}, %t{k}")
+                lines.append(f"  %k{k} = and i64 {known}, %w{k}")
+                value, known = f"%v{k}", f"%k{k}"
+                at += rest
+            lines.append(f"  %good0 = and i64 {known}, {2 * EACH}")
+            lines.append(f"  %good = icmp eq i64 %good0, {2 * EACH}")
+            lines.append(f"  %r0 = insertvalue {{ i64, i1 }} undef, i64 {value}, 0")
+            lines.append("  %r1 = insertvalue { i64, i1 } %r0, i1 %good, 1")
+            lines.append("  ret { i64, i1 } %r1\n}\n")
+            self.module.helpers[name] = "\n".join(lines)
+        return name
+
+    def unpack(self, value: str, ptr: str, n: int) -> None:
+        """Write the lowest `n` bits of a number as a vector of '0' and '1'."""
+        name = f"unpack{n}"
+        if name not in self.module.helpers:
+            lines = [f"define internal void @{name}(i64 %x, ptr %p) alwaysinline {{"]
+            at = k = 0
+            while at < n:
+                k += 1
+                rest = min(8, n - at)
+                if rest == 8 or n >= 8:
+                    start = max(n - at - 8, 0)
+                    shift = at if rest == 8 else n - 8
+                    lines.append(f"  %a{k} = getelementptr i8, ptr %p, i64 {start}")
+                    lines.append(f"  %h{k} = lshr i64 %x, {shift}")
+                    lines.append(f"  %b{k} = and i64 %h{k}, 255")
+                    lines.append(f"  %m{k} = mul i64 %b{k}, {EACH}")
+                    lines.append(f"  %s{k} = and i64 %m{k}, {SPREAD}")
+                    lines.append(f"  %t{k} = add i64 %s{k}, {0x7F * EACH}")
+                    lines.append(f"  %u{k} = lshr i64 %t{k}, 7")
+                    lines.append(f"  %v{k} = and i64 %u{k}, {EACH}")
+                    lines.append(f"  %w{k} = or i64 %v{k}, {2 * EACH}")
+                    lines.append(f"  store i64 %w{k}, ptr %a{k}, align 1")
+                else:
+                    for i in range(rest):
+                        lines.append(f"  %a{k}x{i} = getelementptr i8, ptr %p, i64 {i}")
+                        lines.append(f"  %h{k}x{i} = lshr i64 %x, {n - 1 - i}")
+                        lines.append(f"  %l{k}x{i} = and i64 %h{k}x{i}, 1")
+                        lines.append(f"  %o{k}x{i} = or i64 %l{k}x{i}, 2")
+                        lines.append(f"  %b{k}x{i} = trunc i64 %o{k}x{i} to i8")
+                        lines.append(f"  store i8 %b{k}x{i}, ptr %a{k}x{i}")
+                at += rest
+            lines.append("  ret void\n}\n")
+            self.module.helpers[name] = "\n".join(lines)
+        self.f.emit(f"call void @{name}(i64 {value}, ptr {ptr})")
+
+    def _operand_bits(self, x: t.Expr, signed: bool) -> tuple[str, str]:
+        if x.type.type.name in VECTORS:
+            place = self.composite(x)
+            n = static_length(x)
+            assert n is not None
+            return self.pack(place.ptr, n, signed)
+        return self.scalar(x), "true"
+
+    def _both(self, e: t.Call, signed: bool) -> tuple[str, str, str]:
+        x, known_x = self._operand_bits(e.args[0], signed)
+        y, known_y = self._operand_bits(e.args[1], signed)
+        known = known_x if known_y == "true" else known_y if known_x == "true" else self.f.op(f"and i1 {known_x}, {known_y}")
+        return x, y, known
+
+    # ---- the operations ----
+
+    def _sum(self, e: t.Call, op: str, signed: bool) -> Place | None:
+        f = self.f
+        lengths = []
+        for x in e.args:
+            if x.type.type.name in VECTORS:
+                lengths.append(static_length(x) or 0)
+            elif not (isinstance(x.type.type, t.Integer) and isinstance(x, t.Const)):
+                return None
+        n = max(lengths)
+        for x in e.args:
+            if isinstance(x, t.Const):
+                low, high = (-(1 << (n - 1)), (1 << (n - 1)) - 1) if signed else (0, (1 << n) - 1)
+                if not low <= x.value <= high:
+                    return None  # the package warns
+        a, b, known = self._both(e, signed)
+        out = f.arena(n)
+        good, bad, done = f.label("known"), f.label("unknown"), f.label("sum")
+        f.branch(known, good, bad)
+        f.start(good)
+        self.unpack(f.op(f"{'add' if op == '+' else 'sub'} i64 {a}, {b}"), out, n)
+        f.jump(done)
+        f.start(bad)
+        f.fill(out, 1, n)
+        f.start(done)
+        return Place(out, self.plain(e.sub.result or e.type), [Range(n - 1, 0, 1)])
+
+    def _warn(self, text: str) -> None:
+        f = self.f
+        f.emit(f"call void @v_report(i32 1, i32 {f.site}, ptr {self.module.data(text.encode())}, i64 {len(text)}, i32 1)")
+
+    def _order(self, e: t.Call, op: str, signed: bool) -> str | None:
+        f = self.f
+        for x in e.args:
+            if x.type.type.name not in VECTORS and not isinstance(x.type.type, t.Integer):
+                return None
+        a, b, known = self._both(e, signed)
+        slot = f.alloca("i1")
+        f.emit(f"store i1 {str(op == '/=').lower()}, ptr {slot}")
+        good, bad, done = f.label("known"), f.label("unknown"), f.label("order")
+        f.branch(known, good, bad)
+        f.start(good)
+        f.emit(f"store i1 {f.op(f'icmp {COMPARE[op]} i64 {a}, {b}')}, ptr {slot}")
+        f.jump(done)
+        f.start(bad)
+        self._warn(f'NUMERIC_STD."{op}": metavalue detected, returning {"TRUE" if op == "/=" else "FALSE"}')
+        f.start(done)
+        return self.from_bit(f.op(f"load i1, ptr {slot}"))
+
+    def _to_integer(self, e: t.Call, signed: bool) -> str:
+        f = self.f
+        value, known = self._operand_bits(e.args[0], signed)
+        bad, done = f.label("unknown"), f.label("number")
+        slot = f.alloca("i64")
+        f.emit(f"store i64 {value}, ptr {slot}")
+        f.branch(known, done, bad)
+        f.start(bad)
+        f.emit(f"store i64 0, ptr {slot}")
+        self._warn("NUMERIC_STD.TO_INTEGER: metavalue detected, returning 0")
+        f.start(done)
+        return f.op(f"load i64, ptr {slot}")
+
+    def _from_integer(self, e: t.Call, n: int, signed: bool) -> Place | None:
+        f = self.f
+        low, high = (-(1 << (n - 1)), (1 << (n - 1)) - 1) if signed else (0, (1 << n) - 1)
+        x = e.args[0]
+        if isinstance(x, t.Const) and not low <= x.value <= high:
+            return None
+        value = self.checked(x, e.sub.params[0].subtype)
+        out = f.arena(n)
+        if not isinstance(x, t.Const):
+            moved = f.op(f"sub i64 {value}, {low}")
+            lost, done = f.label("lost"), f.label("fits")
+            f.branch(f.op(f"icmp ugt i64 {moved}, {high - low}"), lost, done)
+            f.start(lost)
+            self._warn(f"NUMERIC_STD.TO_{'SIGNED' if signed else 'UNSIGNED'}: vector truncated")
+            f.start(done)
+        self.unpack(value, out, n)
+        return Place(out, self.plain(e.sub.result or e.type), [Range(n - 1, 0, 1)])
+
+    def _resize(self, e: t.Call, size: int, signed: bool) -> Place:
+        f = self.f
+        place = self.composite(e.args[0])
+        n = static_length(e.args[0])
+        assert n is not None
+        out = f.arena(size)
+        if size >= n:
+            fill: str | int = 2
+            if signed:
+                fill = f.op(f"zext i8 {f.op(f'load i8, ptr {place.ptr}')} to i64")
+            if size > n:
+                f.fill(out, fill, size - n)
+            f.copy(f.gep(out, size - n), place.ptr, n)
+        else:
+            f.copy(out, f.gep(place.ptr, n - size), size)
+            if signed:
+                f.emit(f"store i8 {f.op(f'load i8, ptr {place.ptr}')}, ptr {out}")
+        return Place(out, self.plain(e.sub.result or e.type), [Range(size - 1, 0, 1)])
