@@ -598,6 +598,23 @@ class Instance:
     children: list[Instance] = field(default_factory=list)
     scope: Any = None
     kind: str = "entity"
+    unit_of: Any = None  # the unit of a module of the other language
+
+
+@dataclass(eq=False, slots=True)
+class Bridge:
+    """A port between the languages: `into` the typed signal from the signal `name` of the instance at `path`, or out of it. `form` and
+    `count` are those of what is shown of a signal (lang/vhdl/elaborate/outline.py)."""
+
+    into: bool
+    path: str
+    name: str
+    root: RootSignal
+    at: int
+    size: int
+    form: int
+    count: int
+    driver: Driver | None = None
 
 
 @dataclass(eq=False, slots=True)
@@ -611,3 +628,4 @@ class Model:
     tops: list[Instance]
     size: int
     types: dict[str, Any] = field(default_factory=dict)
+    bridges: list[Bridge] = field(default_factory=list)

@@ -191,6 +191,7 @@ class Design:
     tick_exp: int
     annotations: list[Annotation] = field(default_factory=list)
     typed: Model | None = None  # what was written in VHDL
+    inside: dict[str, list[InstanceDecl]] = field(default_factory=dict)  # by path: what stands in an instance of a typed unit
 
 
 __all__ = [

@@ -189,6 +189,8 @@ def library() -> c.CDLL:
     lib.k_sample.restype = None
     lib.typed_evaluate.argtypes = [c.c_void_p, c.c_void_p, c.c_void_p]
     lib.typed_evaluate.restype = c.c_void_p
+    lib.k_bridges.argtypes = [c.c_void_p, c.c_uint32]
+    lib.k_bridges.restype = None
     lib.typed_begin.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32]
     lib.typed_begin.restype = c.c_uint32
     lib.typed_open.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32, c.c_void_p, c.c_uint32] + [c.c_void_p] * 3 + [c.c_uint32]

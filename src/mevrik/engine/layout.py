@@ -137,7 +137,7 @@ class Layout:
     def _walk(self, path: str, unit: Unit, parent: Instance | None, pos: int) -> Instance:
         instance = Instance(len(self.instances), path, unit, parent, pos)
         self.instances.append(instance)
-        for child in unit.instances:
+        for child in (*unit.instances, *self.design.inside.get(path, ())):
             instance.children[child.name] = self._walk(f"{path}.{child.name}", child.unit, instance, child.pos)
         return instance
 

@@ -223,6 +223,9 @@ class Simulation:
         self._names = (c.c_char_p * len(names))(*names)
         self.kernel.inst_names = c.cast(self._names, c.c_void_p)
         self.kernel.tick_exp = self.prepared.design.tick_exp
+        finer = [u.precision_exp for u in self.prepared.design.units if u.precision_exp > self.prepared.design.tick_exp]
+        if typed is not None and finer:
+            self.kernel.time_unit = min(finer)  # %t of Verilog goes by its own timescales
         if message is not None:
 
             def sink(severity: bytes, site: int, time: int, text: bytes) -> None:

@@ -6,15 +6,16 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from mevrik.design.unit import Design
+from mevrik.design.unit import Design, Site
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings import look
+from mevrik.lang.mixed import elaborate_mixed_from_verilog, verilog_of
 from mevrik.lang.source import SourceError, SourceMap, read_text
 from mevrik.lang.verilog.elaborate import Library, elaborate
 from mevrik.lang.verilog.parser import parse
 from mevrik.lang.verilog.preprocess import Preprocessor
 from mevrik.lang.vhdl.elaborate.library import Library as VhdlLibrary
-from mevrik.lang.vhdl.elaborate.whole import elaborate_vhdl, vhdl_tops
+from mevrik.lang.vhdl.elaborate.whole import elaborate_vhdl, instantiated_entities, vhdl_tops
 from mevrik.lang.vhdl.parser import parse as parse_vhdl
 from mevrik.lang.vhdl.tokens import tokenize
 
@@ -47,18 +48,45 @@ class Analysis:
 
     def tops(self) -> list[str]:
         """What could be the top: what nothing instantiates, those that look like testbenches first."""
-        return [*self.library.tops(), *vhdl_tops(self.units)]
+        modules = {name.lower() for name in self.library.instantiated()}
+        entities = instantiated_entities(self.units)
+        return [
+            *(x for x in self.library.tops() if x.lower() not in entities),
+            *(x for x in vhdl_tops(self.units) if x not in modules),
+        ]
 
     def elaborate(self, top: str | None = None, parameters: dict[str, int] | None = None) -> Design | None:
         """The design below `top`; None after errors, which are in `diagnostics`."""
         if self.diagnostics.failed:
             return None
-        if not self.units.empty and (top is None or top not in self.library.modules):
-            return elaborate_vhdl(self.units, self.sources, self.diagnostics, top, parameters)
+        if not self.units.empty:
+            return self._elaborate_mixed(top, parameters)
         design = elaborate(self.library, self.diagnostics, top, parameters)
         if design is not None:
             look(design, self.diagnostics)
         return design
+
+
+    def _elaborate_mixed(self, top: str | None, parameters: dict[str, int] | None) -> Design | None:
+        """VHDL, alone or with Verilog."""
+        if top is None and self.library.modules:
+            tops = self.tops()
+            benches = [x for x in tops if (x in self.library.modules and not self.library.modules[x].ports) or (
+                x in self.units.entities and not self.units.entities[x].ports)]
+            choices = benches or tops
+            if len(choices) > 1:
+                names = ", ".join(f"'{c}'" for c in choices)
+                self.diagnostics.error(0, f"several units could be the top: {names}; --top names one", "several-tops")
+                return None
+            top = choices[0] if choices else None
+        if top is not None and top in self.library.modules:
+            design = elaborate_mixed_from_verilog(self.library, self.units, self.sources, self.diagnostics, top, parameters)
+            if design is not None:
+                look(design, self.diagnostics)
+            return design
+        sites = [Site(0, 0, "")]
+        verilog = verilog_of(self.library, self.diagnostics, sites) if self.library.modules else None
+        return elaborate_vhdl(self.units, self.sources, self.diagnostics, top, parameters, sites, verilog)
 
 
 def analyse(files: Iterable[Path], options: Options | None = None, reader: Callable[[Path], str] = read_text) -> Analysis:

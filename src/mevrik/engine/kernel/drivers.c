@@ -426,6 +426,7 @@ void typed_update(void) {
     }
     for (u64 i = 0; i < event_count; i++) {
         VSig *s = &sigs[events[i]];
+        if (UNLIKELY(s->flags & V_BRIDGED)) bridge_out(events[i], 0);
         for (u32 k = 0; k < s->fan_count; k++) {
             const VFan *f = &fans[s->fan_first + k];
             if (!f->link && K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) wake_typed(f->proc);
@@ -442,6 +443,14 @@ void typed_update(void) {
         }
     }
 }
+
+/* What comes from the other language; `now`: as a first value. */
+void typed_drive(u32 driver, u32 at, const u8 *value, u32 size, u32 site, int now) {
+    VDriver *d = &drivers[driver];
+    memcpy(d->next + at, value, size);
+    if (!now) v_mark(d, at, at + size, site);
+}
+const u8 *typed_value(u32 number) { return sigs[number].value; }
 
 /* ---- force and release (10.5.2.3, 10.5.2.4) ---- */
 

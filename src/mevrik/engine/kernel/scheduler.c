@@ -143,6 +143,7 @@ void k_watched(u32 sig, u32 site, u32 was, u32 is) {
     if (watch & WATCH_SAMPLE) sample_changed(sig);
     if (watch & WATCH_DUMP) dump_changed(sig);
     if (watch & WATCH_BITS) bits_changed(sig);
+    if (watch & WATCH_TYPED) bridge_in(sig, site);
 }
 
 void k_changed(u32 sig, u32 site, u32 was, u32 is) {
@@ -161,7 +162,7 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is) {
             }
         S->tail = tail;
     }
-    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH | WATCH_SAMPLE | WATCH_DUMP | WATCH_BITS))) k_watched(sig, site, was, is);
+    if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH | WATCH_SAMPLE | WATCH_DUMP | WATCH_BITS | WATCH_TYPED))) k_watched(sig, site, was, is);
 }
 
 /* Named events; what is said of them holds until time goes on (IEEE 1800-2017 15.5.3). */
@@ -827,11 +828,13 @@ u32 typed_begin(ProcFn start, const u32 *links, u32 count) {
     if (setjmp(escape)) return 1;
     start(K.mem, 0);
     typed_arena();
+    bridges_start();
     typed_start();
     for (u32 round = 0; round < count && round < 12; round++) {
         for (u32 i = 0; i < count; i++) K.fns[links[i]](K.mem, 0);
         typed_settle();
     }
+    bridges_out();
     return 0;
 }
 

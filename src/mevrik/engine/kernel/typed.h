@@ -30,7 +30,7 @@ typedef struct {            /* 128 bytes */
     u64 spare;
 } VSig;
 
-enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64 };
+enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64, V_BRIDGED = 128 };
 
 typedef struct Trans { u64 time; u32 size; u8 null; u8 value[8]; struct Trans *next; } Trans;
 
@@ -60,6 +60,12 @@ u32 typed_resume(u32 number);
 void typed_timeout(u32 proc, u32 generation);
 void typed_arena(void);
 void typed_start(void);
+void bridges_start(void);
+void bridges_out(void);
+void bridge_in(u32 sig, u32 site);
+void bridge_out(u32 number, u32 site);
+void typed_drive(u32 driver, u32 at, const u8 *value, u32 size, u32 site, int now);
+const u8 *typed_value(u32 number);
 void typed_settle(void);
 u8 *arena(u64 size);
 static inline i64 vec_length(i64 left, i64 right, i64 down) {

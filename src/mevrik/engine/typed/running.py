@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from mevrik.engine.layout import Layout
 
 STACKED, REACTIVE = 2048, 32  # of kernel/kernel.h
-RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED = 1, 2, 4, 8, 32, 64
+RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED, BRIDGED = 1, 2, 4, 8, 32, 64, 128
 IMPLICIT = {"transaction": 0, "quiet": 1, "delayed": 2, "stable": 3}
 
 
@@ -170,6 +170,8 @@ class TypedRun:
                 flags |= BUS if root.bus == "bus" else REGISTER
             if any(r[0] == root.number for r in code.resolutions):
                 flags |= USER
+            if any(b.root is root and not b.into for b in self.model.bridges):
+                flags |= BRIDGED
             data = struct.pack(
                 "<QQQQIIIIQQIIIIIIQQQQ",
                 0, 0, base + code.base + 64 + root.offset, base + code.befores[root.number], root.size, flags, len(fans), len(mine),
@@ -220,6 +222,7 @@ class TypedRun:
             base + code.base, base + code.signals, len(self.model.roots), base + code.drivers, len(code.driver_list), self.fans, self.leaves,
             rows, len(code.resolutions),
         )  # fmt: skip
+        self._bridges()
         links = [entry_base + code.entry[p] for p in self.model.processes if p.kind == "link"]
         self.failed = bool(lib.typed_begin(native.address("start"), (c.c_uint32 * (len(links) + 1))(*links), len(links)))
         if self.failed:
@@ -241,6 +244,20 @@ class TypedRun:
             if p.postponed:
                 sense |= REACTIVE
             lib.k_process(self.numbers[p], entry_base + code.entry[p], frame, 0, sense, 1)
+
+    def _bridges(self) -> None:
+        """Tell the kernel of the ports between the languages."""
+        by_path = {i.path: i for i in self.layout.instances}
+        rows: list[int] = []
+        for b in self.model.bridges:
+            here = by_path[b.path]
+            signal = next(s for s in here.unit.signals if s.name == b.name)
+            slot = self.layout.slot(here, signal)
+            rows += [
+                int(b.into), slot.number, b.root.number, b.at, b.size, b.form, b.count, b.driver.number if b.driver is not None else 0,
+            ]  # fmt: skip
+        self.bridge_rows = (c.c_uint32 * (len(rows) + 8))(*rows)
+        self.lib.k_bridges(self.bridge_rows, len(self.model.bridges))
 
     def watch(self, numbers: set[int]) -> None:
         """Have the changes of these shown signals recorded."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 
 from mevrik.design import nodes as n
 from mevrik.design.types import Vec
-from mevrik.design.unit import Design, InstanceDecl
+from mevrik.design.unit import Design, InstanceDecl, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, UNIT_SCOPE, Abandon, Context
@@ -118,9 +118,15 @@ def choose_top(library: Library, diagnostics: Diagnostics) -> str | None:
 
 
 def elaborate(
-    library: Library, diagnostics: Diagnostics, top: str | None = None, parameters: dict[str, int] | None = None
+    library: Library,
+    diagnostics: Diagnostics,
+    top: str | None = None,
+    parameters: dict[str, int] | None = None,
+    sites: list[Site] | None = None,
+    finest: int | None = None,
 ) -> Design | None:
-    """The design below `top`; None after errors. `parameters` override those of the top."""
+    """The design below `top`; None after errors. `parameters` override those of the top. `sites` are continued, and the tick is
+    `finest` (a power of ten in seconds), where the design is part of a larger one."""
     library.apply_binds(diagnostics)
     if top is None:
         top = choose_top(library, diagnostics)
@@ -132,10 +138,12 @@ def elaborate(
         diagnostics.error(pos, f"there is no module '{top}' to be the top{nearest(top, library.modules)}", "unknown-module")
         return None
     scales = [m.timescale or DEFAULT_SCALE for m in (*library.modules.values(), *library.packages.values())]
-    tick = min(s.precision for s in scales)
+    tick = min(s.precision for s in scales) if finest is None else finest
     context = Context(
         diagnostics, library.modules, library.primitives, tick, packages=library.packages, annotated=library.annotated
     )
+    if sites is not None:
+        context.sites = sites
     names = [d.name for p in module.params for d in p.names] + [
         d.name for i in module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names
     ]

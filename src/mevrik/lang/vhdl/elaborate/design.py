@@ -12,6 +12,7 @@ from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.base import Evaluate, Shared
 from mevrik.lang.vhdl.elaborate.declarations import Declarations
 from mevrik.lang.vhdl.elaborate.library import ADVICE, LATER, OURS, Library
+from mevrik.lang.vhdl.elaborate.outline import shown_of
 from mevrik.lang.vhdl.elaborate.scope import (
     Alias,
     Component,
@@ -47,6 +48,9 @@ class Elaborator(Declarations):
         self.place = 0
         self._more = self._standard_more()
         self._words: dict[str, tuple[str, str]] | None = None
+        self.verilog: Any = None  # (name, parameters) → (unit, all units, name as written), or None
+        self.other_units: list[Any] = []
+        self.bridges: list[t.Bridge] = []
 
     def _standard_more(self) -> Scope:
         """The functions of std.standard that are written in VHDL."""
@@ -803,7 +807,17 @@ class Elaborator(Declarations):
             self.entity(unit, arch, generic_map, port_map, s.label, s.pos, block, scope)
 
     def foreign(self, s: a.Instance, component: Component, local: t.Instance, scope: Scope) -> None:
-        """A component without an entity."""
+        """A component without an entity: a module, or nothing."""
+        generics = {
+            entity.text: int(entity.value)
+            for d in component.tree.generics
+            if isinstance(d, a.ObjectDecl)
+            for name, _, _ in d.names
+            for entity in scope.direct(name)
+            if isinstance(entity, t.Object) and isinstance(entity.value, int)
+        }
+        if self.module_instance(s, component.tree.id, local, generics):
+            return
         known = {k: v.text for k, v in self.library_units.entities.items()}
         hint = nearest(component.tree.id, known)
         if hint:
@@ -924,7 +938,52 @@ class Elaborator(Declarations):
                         break
 
     def model(self) -> t.Model:
-        return t.Model(self.shared.constants, self.shared.roots, self.shared.processes, self.tops, self.shared.size)
+        model = t.Model(self.shared.constants, self.shared.roots, self.shared.processes, self.tops, self.shared.size)
+        model.types["std"] = self.std
+        model.bridges = self.bridges
+        return model
+
+    # ---- modules of the other language ----
+
+    def bridge(self, o: t.Object, path: str, name: str, into: bool) -> None:
+        """Join a port with a signal of an instance of the other language."""
+        assert o.signal is not None
+        shown = shown_of(o)
+        if len(shown) != 1 or shown[0].leaf is None:
+            raise Wrong(o.pos, f"port '{o.text}' of type {o.subtype!r} can't be connected to the other language", "mixed")
+        _, at, size, form, count = shown[0].leaf
+        made = t.Bridge(into, path, name, o.signal.root, at, size, form, count)
+        if into:
+            owner = t.Process(f"_{name}", path, o.pos, self.site(a.Node(o.pos)), kind="bridge")
+            made.driver = t.Driver(o.signal.root, owner, ranges=[(at, size)], pos=o.pos)
+            o.signal.root.drivers.append(made.driver)
+        self.bridges.append(made)
+
+    def module_instance(self, s: a.Instance, name: str, local: t.Instance, generics: dict[str, int]) -> bool:
+        """An instance of a Verilog module; False if there is none of that name."""
+        found = self.verilog(name, generics) if self.verilog is not None else None
+        if found is None:
+            return False
+        unit, units, written = found
+        self.other_units += [u for u in units if u not in self.other_units]
+        path = f"{self.path}.{s.label}"
+        here = t.Instance(s.label, path, written, s.pos, unit.pos, self.instance, kind="module", unit_of=unit)
+        assert self.instance is not None
+        self.instance.children.append(here)
+        ports = {p.name.lower(): p for p in unit.ports}
+        for o in local.ports:
+            port = ports.pop(o.name, None)
+            if port is None:
+                raise Wrong(o.pos, f"module '{written}' has no port '{o.text}'{nearest(o.name, list(ports))}", "port")
+            if port.port == "inout":
+                raise Wrong(o.pos, f"port '{o.text}' of module '{written}' is an inout: those can't be connected between the languages", "unsupported")
+            width = getattr(port.type, "width", 1)
+            shown = shown_of(o)
+            have = shown[0].leaf[4] if len(shown) == 1 and shown[0].leaf is not None and shown[0].leaf[3] != 2 else 32
+            if width != have:
+                raise Wrong(s.pos, f"port '{port.name}' of module '{written}' has {width} bits, what is connected has {have}", "width")
+            self.bridge(o, path, port.name, port.port == "output")
+        return True
 
 
 def _overlap(one: t.Driver, two: t.Driver) -> int | None:

@@ -13,11 +13,15 @@ _MOST = 4096  # parts of one signal that are shown
 def design_of(model: t.Model, sites: list[Site]) -> Design:
     """A design whose units stand for the regions of the model."""
     units: list[Unit] = []
-    tops = [InstanceDecl(top.name, _unit(top, units), top.pos) for top in model.tops]
+    tops = [InstanceDecl(top.name, unit_of(top, units), top.pos) for top in model.tops]
     return Design(tops, units, sites, -15, [], model)
 
 
-def _unit(here: t.Instance, units: list[Unit]) -> Unit:
+def unit_of(here: t.Instance, units: list[Unit]) -> Unit:
+    """The unit that stands for a region; those below it are added to `units`."""
+    if here.unit_of is not None:
+        found: Unit = here.unit_of
+        return found
     unit = Unit(here.unit or here.name, here.path, here.inside, here.inside, unit_exp=-15, precision_exp=-15)
     units.append(unit)
     for o in here.ports:
@@ -27,7 +31,7 @@ def _unit(here: t.Instance, units: list[Unit]) -> Unit:
     for o in here.signals:
         unit.signals += shown_of(o)
     for child in here.children:
-        unit.instances.append(InstanceDecl(child.name, _unit(child, units), child.pos))
+        unit.instances.append(InstanceDecl(child.name, unit_of(child, units), child.pos))
     return unit
 
 

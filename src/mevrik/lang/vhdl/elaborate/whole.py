@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
-from mevrik.design.unit import Design
+from mevrik.design.unit import Design, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl import ast as a
@@ -30,6 +30,12 @@ def _instances(body: list[a.Concurrent], found: set[str]) -> None:
 
 def vhdl_tops(library: Library) -> list[str]:
     """Entities that nothing instantiates."""
+    used = instantiated_entities(library)
+    return [name for name in library.entities if name not in used]
+
+
+def instantiated_entities(library: Library) -> set[str]:
+    """What the architectures instantiate, by name."""
     used: set[str] = set()
     for architectures in library.architectures.values():
         for x in architectures:
@@ -39,7 +45,7 @@ def vhdl_tops(library: Library) -> list[str]:
                     used.add(d.binding.unit.id)
     for config in library.configurations.values():
         _configured(config.block, used)
-    return [name for name in library.entities if name not in used]
+    return used
 
 
 def _configured(block: a.BlockConfig, used: set[str]) -> None:
@@ -69,27 +75,12 @@ def _choose(library: Library, diagnostics: Diagnostics) -> str | None:
     return choices[0]
 
 
-def elaborate_vhdl(
-    library: Library, sources: SourceMap, diagnostics: Diagnostics, top: str | None, parameters: dict[str, int] | None
-) -> Design | None:
-    """The design below `top`; None after errors."""
+def elaborator_of(
+    library: Library, sources: SourceMap, diagnostics: Diagnostics, sites: list[Site] | None = None, verilog: Any = None
+) -> Elaborator:
+    """An elaborator that evaluates what it has to know by running it. `verilog` finds modules by name."""
     from mevrik.engine.typed.evaluate import Failed, evaluate
     from mevrik.engine.typed.places import Unsupported
-
-    name = top.lower() if top is not None else _choose(library, diagnostics)
-    if not library.entities and not library.configurations:
-        _packages_only(library, sources, diagnostics, evaluate)
-        if not diagnostics.failed:
-            pos = next((u.pos for u in (*library.packages.values(), *library.bodies.values())), 0)
-            diagnostics.error(pos, "there is no entity in these files, so there is nothing to start from", "no-top")
-        return None
-    if name is None:
-        return None
-    if name not in library.entities and name not in library.configurations:
-        known = [e.text for e in library.entities.values()]
-        pos = next((e.pos for e in library.entities.values()), 0)
-        diagnostics.error(pos, f"there is no entity '{top}' to be the top{nearest(top or name, known)}", "unknown-entity")
-        return None
 
     made: list[Elaborator] = []
 
@@ -102,7 +93,38 @@ def elaborate_vhdl(
             raise Wrong(e.pos, str(missing), "unsupported") from None
 
     elaborator = Elaborator(library, sources, diagnostics, value)
+    if sites is not None:
+        elaborator.shared.sites = sites
+    elaborator.verilog = verilog
     made.append(elaborator)
+    return elaborator
+
+
+def elaborate_vhdl(
+    library: Library,
+    sources: SourceMap,
+    diagnostics: Diagnostics,
+    top: str | None,
+    parameters: dict[str, int] | None,
+    sites: list[Site] | None = None,
+    verilog: Any = None,
+) -> Design | None:
+    """The design below `top`; None after errors."""
+    name = top.lower() if top is not None else _choose(library, diagnostics)
+    if not library.entities and not library.configurations:
+        elaborator_of(library, sources, diagnostics).rest()
+        if not diagnostics.failed:
+            pos = next((u.pos for u in (*library.packages.values(), *library.bodies.values())), 0)
+            diagnostics.error(pos, "there is no entity in these files, so there is nothing to start from", "no-top")
+        return None
+    if name is None:
+        return None
+    if name not in library.entities and name not in library.configurations:
+        known = [e.text for e in library.entities.values()]
+        pos = next((e.pos for e in library.entities.values()), 0)
+        diagnostics.error(pos, f"there is no entity '{top}' to be the top{nearest(top or name, known)}", "unknown-entity")
+        return None
+    elaborator = elaborator_of(library, sources, diagnostics, sites, verilog)
     try:
         elaborator.top(name, parameters)
         if not diagnostics.failed:
@@ -113,11 +135,6 @@ def elaborate_vhdl(
         diagnostics.error(1, "an expression or a hierarchy is nested too deeply", "too-deep")
     if diagnostics.failed:
         return None
-    model = elaborator.model()
-    model.types["std"] = elaborator.std
-    return design_of(model, elaborator.shared.sites)
-
-
-def _packages_only(library: Library, sources: SourceMap, diagnostics: Diagnostics, evaluate: Any) -> None:
-    elaborator = Elaborator(library, sources, diagnostics, lambda constants, e: evaluate(elaborator.std, elaborator.shared.size, constants, e))
-    elaborator.rest()
+    design = design_of(elaborator.model(), elaborator.shared.sites)
+    design.units += elaborator.other_units
+    return design
