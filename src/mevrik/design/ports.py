@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from mevrik.design import nodes as n
+from mevrik.design import typed as t
 from mevrik.design import walk
 from mevrik.design.types import Vec
 from mevrik.design.unit import Design, Signal, Unit
@@ -35,7 +37,7 @@ _RESET_WORDS = ("rst", "reset", "clr", "clear")
 def ports_of(design: Design) -> list[PortInfo]:
     """The vector ports of the top unit, roles found from what the processes below wait for and read."""
     unit = design.tops[0].unit
-    roles = _roles(unit)
+    roles = _roles(unit) if design.typed is None else _typed_roles(unit, design.typed)
     found: list[PortInfo] = []
     for port in unit.ports:
         if not isinstance(port.type, Vec) or port.dims:
@@ -78,6 +80,57 @@ def _roles(unit: Unit, seen: dict[Unit, dict[Signal, tuple[str, int]]] | None = 
             if inner is not None and link[1].target is None:
                 found.setdefault(link[1], inner)
     return found
+
+
+def _typed_roles(unit: Unit, model: t.Model) -> dict[Signal, tuple[str, int]]:
+    """Ports whose edges processes written in VHDL look at."""
+    found: dict[Signal, tuple[str, int]] = {}
+    clocks = typed_clocks(model)
+    for port in unit.ports:
+        if port.leaf is not None and port.leaf[0] in clocks:
+            found[port] = ("clock", clocks[port.leaf[0]])
+    return found
+
+
+def typed_clocks(model: t.Model) -> dict[int, int]:
+    """The signals, by number, whose edges are looked at: 1 for the rising one, 0 for the falling one."""
+    found: dict[int, int] = {}
+    for process in model.processes:
+        for number, rising in edges_of(process.body):
+            found.setdefault(number, rising)
+    return found
+
+
+def edges_of(body: list[t.Stmt]) -> Iterator[tuple[int, int]]:
+    """(number of the signal, 1 rising or 0 falling) of each rising_edge, falling_edge and S'event and S = '1'."""
+    for s in body:
+        for x in typed_nodes(s):
+            name, arg = "", None
+            if isinstance(x, t.Call) and x.args:
+                name, arg = x.sub.name, x.args[0]
+            elif isinstance(x, t.Op) and x.args:
+                name, arg = x.op, x.args[0]
+            elif isinstance(x, t.SignalAttr) and x.which == "event":
+                name, arg = "rising_edge", x.a
+            if name in ("rising_edge", "falling_edge") and isinstance(arg, t.Ref) and arg.object.signal is not None:
+                yield arg.object.signal.root.number, int(name == "rising_edge")
+
+
+def typed_nodes(node: object) -> Iterator[object]:
+    """All expressions and statements below one."""
+    yield node
+    for name in getattr(type(node), "__dataclass_fields__", ()):
+        if name in ("type", "object", "sub", "loop", "of"):
+            continue
+        yield from _members(getattr(node, name))
+
+
+def _members(value: object) -> Iterator[object]:
+    if isinstance(value, (t.Expr, t.Stmt, t.Bounds, t.Wave)):
+        yield from typed_nodes(value)
+    elif isinstance(value, (list, tuple)):
+        for x in value:
+            yield from _members(x)
 
 
 def _awaited(body: list[n.Stmt]) -> list[n.Sense]:

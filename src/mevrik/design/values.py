@@ -2,16 +2,31 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+
+NINE = "UX01ZWLH-???????"  # the nine values by number
 
 
 @dataclass(frozen=True, slots=True)
 class Logic:
-    """`width` bits in the planes `val` and `unk`."""
+    """`width` bits in the planes `val` and `unk`. `nine`: the same as characters of the nine values, where there are nine."""
 
     width: int
     val: int
     unk: int = 0
+    nine: str = field(default="", compare=False)
+
+    @staticmethod
+    def of_nine(width: int, codes: list[int]) -> Logic:
+        """From the four planes of the nine values (IEEE 1076-2008 16.7): U X W - are x, L and H are 0 and 1."""
+        p0, p1, p2, p3 = codes
+        full = (1 << width) - 1
+        floating = p2 & ~p0 & ~p1 & ~p3
+        unk = ~p1 & full
+        text = "".join(
+            NINE[(p0 >> i & 1) | (p1 >> i & 1) << 1 | (p2 >> i & 1) << 2 | (p3 >> i & 1) << 3] for i in range(width - 1, -1, -1)
+        )
+        return Logic(width, ((p0 & p1) | (unk & ~floating)) & full, unk, text)
 
     @staticmethod
     def unknown(width: int) -> Logic:
@@ -87,7 +102,9 @@ def digits(value: Logic, bits: int) -> str:
 def show(value: Logic, radix: str, signed: bool = False) -> str:
     """A value in binary ("bin"), hexadecimal ("hex"), octal ("oct"), decimal ("dec", "sdec") or text ("text")."""
     if radix == "bin" or value.width == 1:
-        return value.bits()
+        return value.nine or value.bits()
+    if value.nine and value.unk and len(set(value.nine)) == 1:
+        return value.nine[0]
     if radix == "hex":
         return digits(value, 4)
     if radix == "oct":

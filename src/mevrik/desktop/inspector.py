@@ -70,7 +70,7 @@ class Inspector(QWidget):
         if isinstance(value, float):
             return f"{value:g}"
         if value.width <= 8:
-            return value.bits()
+            return show(value, "bin")
         return f"{value.width}'h{show(value, 'hex')}"
 
     def _time(self, ticks: int) -> str:

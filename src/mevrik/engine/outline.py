@@ -6,12 +6,14 @@ import json
 from collections.abc import Iterator
 
 from mevrik.design import nodes as n
+from mevrik.design import typed as t
 from mevrik.design import walk
 from mevrik.design.types import EventType, Real, Vec
 from mevrik.design.unit import Design, Signal, Unit
 from mevrik.engine.layout import Layout, Slot
 from mevrik.engine.simulation import Simulation
 from mevrik.lang.source import SourceMap
+from mevrik.lang.vhdl.elaborate.signals import nodes, signals_read, static_part
 from mevrik.waves.writer import RecordWriter
 
 
@@ -23,6 +25,8 @@ def write_outline(writer: RecordWriter, sources: SourceMap, simulation: Simulati
     writer.fill("scopes", _scope_rows(layout, sources))
     writer.fill("sites", _site_rows(sources, design))
     writer.fill("reads", (row for unit in design.units for row in site_reads(unit)))
+    if design.typed is not None:
+        writer.fill("reads", typed_reads(design.typed, layout))
     writer.set_meta(tick_exp=design.tick_exp, top=design.tops[0].name)
 
 
@@ -60,6 +64,10 @@ def _site_rows(sources: SourceMap, design: Design) -> Iterator[tuple[object, ...
         for body in [*(p.body for p in unit.processes), *(s.body for s in unit.subprograms)]:
             for s in walk.statements(body):
                 homes[s.site] = (unit.key, type(s).__name__)
+    if design.typed is not None:
+        for process in design.typed.processes:
+            for node in _typed_statements(process):
+                homes[node.site] = (process.path, type(node).__name__)
     for number, site in enumerate(design.sites):
         place = sources.place(site.pos)
         home, kind = homes.get(number, ("", ""))
@@ -104,6 +112,50 @@ def _reads_in(body: list[n.Stmt], around: list[n.Expr]) -> Iterator[tuple[object
                 inner.append(condition)
         for nested in walk.nested(s):
             yield from _reads_in(nested, inner)
+
+
+def _typed_statements(process: t.Process) -> Iterator[t.Stmt]:
+    for s in process.body:
+        for x in nodes(s):
+            if isinstance(x, t.Stmt):
+                yield x
+
+
+def typed_reads(model: t.Model, layout: Layout) -> Iterator[tuple[object, ...]]:
+    """The same for what was written in VHDL; a name with a leading "/" is a full path."""
+    shown: dict[int, list[tuple[int, int, str]]] = {}
+    for instance in layout.instances:
+        for signal in instance.unit.signals:
+            if signal.leaf is not None:
+                root, at, size, _, _ = signal.leaf
+                shown.setdefault(root, []).append((at, size, f"{instance.path}.{signal.name}"))
+
+    def names(e: t.Expr, home: str) -> Iterator[str]:
+        part = static_part(e)
+        if part is None:
+            return
+        here = [x for x in shown.get(part[0].root.number, ()) if x[0] < part[1] + part[2] and part[1] < x[0] + x[1]]
+        own = [x for x in here if x[2].rsplit(".", 1)[0] == home] or here[:1]
+        for _, _, path in own[:8]:
+            yield f"/{path}"
+
+    def of(body: list[t.Stmt], around: list[t.Expr], home: str) -> Iterator[tuple[object, ...]]:
+        for s in body:
+            if isinstance(s, (t.SignalAssign, t.Assign, t.CallStmt)):
+                for role, found in (("value", list(signals_read(s))), ("condition", [x for e in around for x in signals_read(e)])):
+                    for e in found:
+                        for name in names(e, home):
+                            yield s.site, name, role
+            if isinstance(s, t.If):
+                yield from of([*s.then, *s.other], [*around, s.cond], home)
+            elif isinstance(s, t.Case):
+                for _, arm in s.arms:
+                    yield from of(arm, [*around, s.subject], home)
+            elif isinstance(s, t.Loop):
+                yield from of(s.body, around, home)
+
+    for process in model.processes:
+        yield from of(process.body, [], process.path)
 
 
 def _local_name(signal: Signal) -> str:

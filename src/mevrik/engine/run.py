@@ -137,7 +137,8 @@ class Run:
         self.writer = RecordWriter(path)
         write_outline(self.writer, self.sources, simulation, chosen)
         simulation.record(chosen)
-        self.writer.follow(simulation.lib, {s.number: s.planes for s in simulation.layout.slots})
+        slots = simulation.layout.slots
+        self.writer.follow(simulation.lib, {s.number: s.planes for s in slots}, {s.number: s.width for s in slots})
 
     def _say(self, severity: str, site: int, time: int, text: str) -> None:
         place = self.sources.place(self.design.sites[site].pos) if 0 < site < len(self.design.sites) else None

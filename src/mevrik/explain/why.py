@@ -81,6 +81,8 @@ def _home(record: RunRecord, path: str, site: SiteInfo) -> ScopeInfo | None:
 
 def _resolve(record: RunRecord, home: ScopeInfo | None, name: str) -> NameInfo | None:
     """A name as the statement's unit writes it; a leading "^" climbs to the instance above."""
+    if name.startswith("/"):
+        return record.names.get(name[1:])
     if home is None:
         return None
     here: ScopeInfo | None = home

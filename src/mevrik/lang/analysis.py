@@ -12,10 +12,11 @@ from mevrik.lang.findings import look
 from mevrik.lang.mixed import elaborate_mixed_from_verilog, verilog_of
 from mevrik.lang.source import SourceError, SourceMap, read_text
 from mevrik.lang.verilog.elaborate import Library, elaborate
+from mevrik.lang.verilog.elaborate.design import instances_in
 from mevrik.lang.verilog.parser import parse
 from mevrik.lang.verilog.preprocess import Preprocessor
 from mevrik.lang.vhdl.elaborate.library import Library as VhdlLibrary
-from mevrik.lang.vhdl.elaborate.whole import elaborate_vhdl, instantiated_entities, vhdl_tops
+from mevrik.lang.vhdl.elaborate.whole import elaborate_vhdl, entities_in, instantiated_entities, vhdl_tops
 from mevrik.lang.vhdl.parser import parse as parse_vhdl
 from mevrik.lang.vhdl.tokens import tokenize
 
@@ -52,8 +53,28 @@ class Analysis:
         entities = instantiated_entities(self.units)
         return [
             *(x for x in self.library.tops() if x.lower() not in entities),
-            *(x for x in vhdl_tops(self.units) if x not in modules),
+            *(self.units.entities[x].text for x in vhdl_tops(self.units) if x not in modules),
         ]
+
+    def unit_names(self) -> list[str]:
+        """Modules and entities, as written."""
+        return [*self.library.modules, *(e.text for e in self.units.entities.values())]
+
+    def has_ports(self, name: str) -> bool:
+        """Whether a module or entity has ports."""
+        if name in self.library.modules:
+            return bool(self.library.modules[name].ports)
+        entity = self.units.entities.get(name.lower())
+        return entity is not None and bool(entity.ports)
+
+    def instantiated_by(self, name: str) -> list[str]:
+        """The modules and entities that one instantiates, in the order of their declaration."""
+        names = self.unit_names()
+        if name in self.library.modules:
+            used = {x.lower() for x in instances_in(self.library.modules[name].items)}
+        else:
+            used = entities_in(self.units, name.lower())
+        return [x for x in names if x.lower() in used]
 
     def elaborate(self, top: str | None = None, parameters: dict[str, int] | None = None) -> Design | None:
         """The design below `top`; None after errors, which are in `diagnostics`."""
@@ -71,8 +92,7 @@ class Analysis:
         """VHDL, alone or with Verilog."""
         if top is None and self.library.modules:
             tops = self.tops()
-            benches = [x for x in tops if (x in self.library.modules and not self.library.modules[x].ports) or (
-                x in self.units.entities and not self.units.entities[x].ports)]
+            benches = [x for x in tops if not self.has_ports(x)]
             choices = benches or tops
             if len(choices) > 1:
                 names = ", ".join(f"'{c}'" for c in choices)
@@ -86,7 +106,10 @@ class Analysis:
             return design
         sites = [Site(0, 0, "")]
         verilog = verilog_of(self.library, self.diagnostics, sites) if self.library.modules else None
-        return elaborate_vhdl(self.units, self.sources, self.diagnostics, top, parameters, sites, verilog)
+        design = elaborate_vhdl(self.units, self.sources, self.diagnostics, top, parameters, sites, verilog)
+        if design is not None:
+            look(design, self.diagnostics)
+        return design
 
 
 def analyse(files: Iterable[Path], options: Options | None = None, reader: Callable[[Path], str] = read_text) -> Analysis:

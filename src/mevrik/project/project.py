@@ -14,10 +14,9 @@ from pathlib import Path
 
 from mevrik.expect.table import Problem
 from mevrik.lab.capture import is_time_heading
-from mevrik.lang.analysis import SOURCE_SUFFIXES, analyse
+from mevrik.lang.analysis import SOURCE_SUFFIXES, VHDL, Analysis, analyse
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.source import SourceError, read_text
-from mevrik.lang.verilog.elaborate.design import Library, instances_in
 from mevrik.project.discover import csv_files, hdl_files
 
 FILE = "mevrik.toml"
@@ -162,22 +161,25 @@ def _found(folder: Path) -> Project:
         kinds = " and ".join(SOURCE_SUFFIXES)
         project.problems.append(Problem(str(folder), 1, f"there is no HDL file here; Mevrik reads {kinds} files", "note"))
         return project
-    library = analyse(files).library
+    analysis = analyse(files)
     where: dict[str, Path] = {}
+    helpers: list[Path] = []  # packages and the like: all subjects get them
     for file in files:
-        for name in analyse([file]).library.modules:
+        names = analyse([file]).unit_names()
+        for name in names:
             where.setdefault(name, file)
+        if not names and file.suffix.lower() in VHDL:
+            helpers.append(file)
     tables, captures = _csv_kinds(folder)
-    for name in library.tops():
-        module = library.modules[name]
-        if module.ports:
-            _add_found(project, library, where, name, "")
+    for name in analysis.tops():
+        if analysis.has_ports(name):
+            _add_found(project, analysis, where, helpers, name, "")
         else:
-            used = [m for m in sorted(instances_in(module.items), key=list(library.modules).index) if m in library.modules]
-            _add_found(project, library, where, used[0] if used else name, name)
+            used = analysis.instantiated_by(name)
+            _add_found(project, analysis, where, helpers, used[0] if used else name, name)
     if not project.subjects:
-        for name in library.modules:
-            _add_found(project, library, where, name, "")
+        for name in analysis.unit_names():
+            _add_found(project, analysis, where, helpers, name, "")
     for k, subject in enumerate(project.subjects):
         project.subjects[k] = Subject(
             subject.name, subject.module, subject.sources, subject.testbench, _best(subject.module, tables), (),
@@ -186,24 +188,24 @@ def _found(folder: Path) -> Project:
     return project
 
 
-def _add_found(project: Project, library: Library, where: dict[str, Path], module: str, testbench: str) -> None:
-    needed = _closure(library, testbench or module)
-    sources = tuple(dict.fromkeys(where[m] for m in needed if m in where)) or tuple(dict.fromkeys(where.values()))
+def _add_found(
+    project: Project, analysis: Analysis, where: dict[str, Path], helpers: list[Path], module: str, testbench: str
+) -> None:
+    needed = _closure(analysis, testbench or module)
+    sources = tuple(dict.fromkeys([*helpers, *(where[m] for m in needed if m in where)])) or tuple(dict.fromkeys(where.values()))
     name = module if project.subject(module) is None else testbench or module
     if project.subject(name) is None:
         project.subjects.append(Subject(name, module, sources, testbench))
 
 
-def _closure(library: Library, top: str) -> list[str]:
+def _closure(analysis: Analysis, top: str) -> list[str]:
     found: list[str] = []
     stack = [top]
     while stack:
         name = stack.pop()
-        if name in found:
-            continue
-        found.append(name)
-        if name in library.modules:
-            stack += sorted(instances_in(library.modules[name].items))
+        if name not in found:
+            found.append(name)
+            stack += sorted(analysis.instantiated_by(name))
     return found
 
 

@@ -97,6 +97,9 @@ class BlockInfo:
     unknown: bool
 
 
+NINE_CODES = np.array([4, 3, 0, 1, 2, 5, 6, 7, 8, 3, 3, 3, 3, 3, 3, 3], np.uint8)  # of U X 0 1 Z W L H -
+
+
 @dataclass
 class Trace:
     """Changes of one signal in time order; entry 0 is the value at the start. Values as raw plane bytes a row."""
@@ -113,6 +116,8 @@ class Trace:
     def logic(self, index: int) -> Logic:
         row = self.values[index].tobytes()
         size = self.info.size
+        if self.info.planes == 4:
+            return Logic.of_nine(self.info.width, [int.from_bytes(row[k * size : (k + 1) * size], "little") for k in range(4)])
         unk = int.from_bytes(row[size:], "little") if self.info.planes > 1 else 0
         return Logic(self.info.width, int.from_bytes(row[:size], "little"), unk)
 
@@ -135,14 +140,32 @@ class Trace:
         return np.flatnonzero(last)
 
     def plane(self, which: int) -> U64:
-        """Plane 0 (value) or 1 (unknown) of signals up to 64 bits, as one number an entry."""
-        size = self.info.size
-        if size > 8:
+        """Plane 0 (value) or 1 (unknown) of signals up to 64 bits, as one number an entry; nine values as four (`Logic.of_nine`)."""
+        if self.info.size > 8:
             raise ValueError(f"the signal is {self.info.width} bits wide")
+        if self.info.planes == 4:
+            p0, p1, p2, p3 = (self.stored_plane(k) for k in range(4))
+            unknown = ~p1 & np.uint64((1 << self.info.width) - 1)
+            return unknown if which else (p0 & p1) | (unknown & ~(p2 & ~p0 & ~p3))
         if which and self.info.planes < 2:
             return np.zeros(len(self.times), np.uint64)
+        return self.stored_plane(which)
+
+    def stored_plane(self, which: int) -> U64:
+        """A plane as it is stored, of signals up to 64 bits."""
+        size = self.info.size
         part = np.ascontiguousarray(self.values[:, size * which : size * (which + 1)])
         return part.view(f"<u{size}").reshape(-1).astype(np.uint64)
+
+    def bit_codes(self, bit: int, entries: NDArray[np.int64]) -> NDArray[np.uint8]:
+        """What one bit is: 0, 1, 2 for z, 3 for x; of the nine values also 4 to 8 for U W L H -."""
+        size = self.info.size
+        planes = [(self.values[entries, k * size + bit // 8] >> (bit % 8)) & 1 for k in range(self.info.planes)]
+        if self.info.planes < 4:
+            codes = planes[0] + 2 * planes[1] if self.info.planes > 1 else planes[0]
+        else:
+            codes = NINE_CODES[planes[0] + 2 * planes[1] + 4 * planes[2] + 8 * planes[3]]
+        return codes.astype(np.uint8)
 
 
 def _signal(row: tuple[Any, ...]) -> SignalInfo:

@@ -61,7 +61,7 @@ class RecordWriter:
 
     # ---- blocks from the kernel ----
 
-    def follow(self, lib: c.CDLL, planes: dict[int, int]) -> None:
+    def follow(self, lib: c.CDLL, planes: dict[int, int], widths: dict[int, int]) -> None:
         """Store what the kernel hands over, in a thread, until the recording is closed."""
 
         def work() -> None:
@@ -70,19 +70,24 @@ class RecordWriter:
                 if block.sig == MARK:
                     self.set_meta(until=int(block.times[0]))
                 else:
-                    self._take(block, planes[block.sig])
+                    self._take(block, planes[block.sig], widths[block.sig])
                 lib.record_release(c.byref(block))
 
         self.thread = threading.Thread(target=work, daemon=True)
         self.thread.start()
 
-    def _take(self, block: Block, planes: int) -> None:
+    def _take(self, block: Block, planes: int, width: int) -> None:
         count, size = block.count, block.value_bytes
         times = np.ctypeslib.as_array(block.times, (count,))
         deltas = np.ctypeslib.as_array(block.deltas, (count,))
         sites = np.ctypeslib.as_array(block.sites, (count,))
         values = np.ctypeslib.as_array(block.values, (count, size))
-        unknown = planes > 1 and bool(values[:, size // 2 :].any())
+        if planes == 4:  # a value that is known has its bit in the second plane
+            known = values[:, size // 4 : size // 2]
+            full = np.frombuffer(((1 << width) - 1).to_bytes(size // 4, "little"), np.uint8)
+            unknown = bool((known != full).any())
+        else:
+            unknown = planes > 1 and bool(values[:, size // 2 :].any())
         self.store(block.sig, times, deltas, sites, values, unknown)
 
     def close(self) -> None:

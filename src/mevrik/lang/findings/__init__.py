@@ -5,6 +5,7 @@ from __future__ import annotations
 from mevrik.design.unit import Design
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings.base import allowed
+from mevrik.lang.findings.deltas import look_at_typed
 from mevrik.lang.findings.processes import ProcessFindings
 from mevrik.lang.findings.structure import StructureFindings
 from mevrik.lang.findings.values import ValueFindings
@@ -16,6 +17,8 @@ def look(design: Design, diagnostics: Diagnostics) -> None:
     for unit in design.units:
         for looker in lookers:
             looker.look(unit)
+    if design.typed is not None:
+        look_at_typed(design.typed, diagnostics)
 
 
 __all__ = ["allowed", "look"]

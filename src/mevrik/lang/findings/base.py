@@ -23,7 +23,8 @@ class Looker:
         self.diagnostics = diagnostics
 
     def warn(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
-        if pos and not allowed(self.diagnostics.sources.place(pos), code):
+        place = self.diagnostics.sources.place(pos)
+        if pos and not place.file.startswith("<") and not allowed(place, code):
             self.diagnostics.warning(pos, message, code, mend)
 
     def pos(self, site: int) -> int:

@@ -38,6 +38,7 @@ class StructureFindings(Looker):
     def _never_driven(self, unit: Unit, signal: Signal, written: bool, read: bool) -> None:
         if (
             written
+            or signal.leaf is not None
             or isinstance(signal.type, (EventType, Text, List, Handle, Link))
             or (signal in self.from_afar and not signal.port)
         ):

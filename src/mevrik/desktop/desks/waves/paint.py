@@ -1,5 +1,6 @@
 """Drawing signals. A state can be read without colour: 1 is a heavy upper stroke over a light fill, 0 a fine lower stroke, an
-unknown a band with diagonal hatching, high impedance a dotted middle line."""
+unknown a band with diagonal hatching, one that was never given a value a band with cross hatching, high impedance a dotted middle
+line, weak values the same in half weight, don't-care a band of dots."""
 
 from __future__ import annotations
 
@@ -29,6 +30,8 @@ class Painter:
         self.fine = QPen(theme.colour("ink"), 1)
         self.faint = QPen(theme.colour("faint"), 1)
         self.hatch = QBrush(theme.colour("unknown"), Qt.BrushStyle.BDiagPattern)
+        self.cross = QBrush(theme.colour("unknown"), Qt.BrushStyle.DiagCrossPattern)
+        self.dots = QBrush(theme.colour("faint"), Qt.BrushStyle.Dense6Pattern)
 
     def x(self, time: float) -> float:
         return (time - self.low) * self.scale
@@ -70,7 +73,7 @@ class Painter:
 
     def _bits(self, codes: np.ndarray, left: np.ndarray, right: np.ndarray, draw: np.ndarray, top: float, height: float) -> None:
         high, low, middle = top + PAD + 1, top + height - PAD, top + height / 2
-        levels = {0: low, 1: high, 2: middle, 3: middle}
+        levels = {0: low, 1: high, 2: middle, 3: middle, 4: middle, 5: middle, 6: low, 7: high, 8: middle}
         heavy: list[QLineF] = []
         fine: list[QLineF] = []
         edges: list[QLineF] = []
@@ -83,17 +86,24 @@ class Painter:
                 heavy.append(QLineF(a, high, b, high))
             elif code == 0:
                 fine.append(QLineF(a, low, b, low))
-            elif code == 3:
-                self._band(a, b, high, low, self.hatch, theme.colour("unknown"))
+            elif code in (3, 5):
+                self._band(a, b, high, low, self.hatch, theme.colour("unknown" if code == 3 else "faint"))
+            elif code == 4:
+                self._band(a, b, high, low, self.cross, theme.colour("unknown"))
+            elif code == 8:
+                self._band(a, b, high, low, self.dots, theme.colour("faint"))
+            elif code in (6, 7):  # weak: the same strokes in half weight, broken
+                p.setPen(QPen(theme.colour("ink"), 1.2 if code == 7 else 0.8, Qt.PenStyle.DashLine))
+                p.drawLine(QLineF(a, levels[code], b, levels[code]))
             else:
                 pen = QPen(theme.colour("ink"), 1.5, Qt.PenStyle.DotLine)
                 p.setPen(pen)
                 p.drawLine(QLineF(a, middle, b, middle))
             if previous == k - 1 and k > 0 and a > -5:
                 before = int(codes[k - 1])
-                if {before, code} == {0, 1}:
+                if {levels[before], levels[code]} == {low, high}:
                     edges.append(QLineF(a, high, a, low))
-                elif 2 in (before, code) and 3 not in (before, code):
+                elif 2 in (before, code) and not {3, 4, 5, 8} & {before, code}:
                     edges.append(QLineF(a, levels[before], a, levels[code]))
             previous = k
         p.setPen(self.fine)
@@ -130,7 +140,8 @@ class Painter:
                 p.drawLine(QLineF(a, (high + low) / 2, b, (high + low) / 2))
                 continue
             if state:
-                self._band(a, b, high, low, self.hatch, theme.colour("unknown"))
+                brush = {"u": self.cross, "-": self.dots}.get(state, self.hatch)
+                self._band(a, b, high, low, brush, theme.colour("faint" if state == "-" else "unknown"))
             else:
                 p.setPen(self.faint)
                 p.drawLine(QLineF(a, high, b, high))

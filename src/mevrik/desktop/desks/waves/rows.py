@@ -39,7 +39,7 @@ class Row:
 class Shape:
     """What is drawn for a row: the times at which stretches begin and the two planes of each stretch.
 
-    `codes` for a single bit: 0, 1, 2 (z), 3 (x). For buses `texts` are made when needed from `trace`.
+    `codes` for a single bit: 0, 1, 2 (z), 3 (x), 4 to 8 (U W L H -). For buses `texts` are made when needed from `trace`.
     """
 
     times: NDArray[np.float64]
@@ -62,11 +62,13 @@ class Shape:
         return show(value, row.radix or default_radix(info), info.signed)
 
     def unknown(self, index: int) -> str:
-        """ "x" or "z" if the whole value is that, "some" if a part is, else ""."""
+        """ "x", "z", "u" or "-" if the whole value is that, "some" if a part is, else ""."""
         value = self.trace.logic(int(self.entries[index])) if self.trace is not None else self.values[index]
         if not value.unk:
             return ""
         ones = (1 << value.width) - 1
+        if value.nine and set(value.nine) in ({"U"}, {"-"}):
+            return value.nine[0].lower()
         if value.unk == ones and value.val == 0:
             return "z"
         return "x" if value.unk == ones and value.val == ones else "some"
@@ -90,16 +92,7 @@ def shape_of(record: RunRecord, row: Row, start: int, end: int) -> Shape:
         return Shape(trace.times[1:].astype(float), None, None, np.zeros(0, np.int64))
     if info.kind == "real" or (info.width > 1 and row.bit < 0):
         return Shape(times, None, trace, settled)
-    bit = max(row.bit, 0)
-    if info.size <= 8:
-        val = trace.plane(0)[settled] >> np.uint64(bit) & np.uint64(1)
-        unk = trace.plane(1)[settled] >> np.uint64(bit) & np.uint64(1)
-    else:
-        val = (trace.values[settled, bit // 8] >> (bit % 8)) & 1
-        unk = (
-            (trace.values[settled, info.size + bit // 8] >> (bit % 8)) & 1 if info.planes > 1 else np.zeros(len(settled), np.uint8)
-        )
-    codes = (val + 2 * unk).astype(np.uint8)  # 2 is z, 3 is x
+    codes = trace.bit_codes(max(row.bit, 0), settled)
     keep = np.append(True, codes[1:] != codes[:-1]) if len(codes) else np.zeros(0, bool)
     return Shape(times[keep], codes[keep], None, settled[keep])
 

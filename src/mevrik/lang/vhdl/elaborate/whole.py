@@ -34,15 +34,22 @@ def vhdl_tops(library: Library) -> list[str]:
     return [name for name in library.entities if name not in used]
 
 
+def entities_in(library: Library, entity: str) -> set[str]:
+    """What the architectures of an entity instantiate, by name."""
+    used: set[str] = set()
+    for x in library.architectures.get(entity, ()):
+        _instances(x.body, used)
+        for d in x.decls:
+            if isinstance(d, a.ConfigSpec) and d.binding is not None and isinstance(d.binding.unit, (a.Name, a.Select)):
+                used.add(d.binding.unit.id)
+    return used
+
+
 def instantiated_entities(library: Library) -> set[str]:
     """What the architectures instantiate, by name."""
     used: set[str] = set()
-    for architectures in library.architectures.values():
-        for x in architectures:
-            _instances(x.body, used)
-            for d in x.decls:
-                if isinstance(d, a.ConfigSpec) and d.binding is not None and isinstance(d.binding.unit, (a.Name, a.Select)):
-                    used.add(d.binding.unit.id)
+    for name in library.architectures:
+        used |= entities_in(library, name)
     for config in library.configurations.values():
         _configured(config.block, used)
     return used
