@@ -22,6 +22,7 @@ def main() -> int:
     from mevrik.demo import fresh_copy
     from mevrik.desktop.app import application
     from mevrik.desktop.desks.sources import SourcesDesk
+    from mevrik.desktop.desks.waves import WavesDesk
     from mevrik.desktop.session import Session
     from mevrik.desktop.shell import Shell
     from mevrik.engine.job import warm_up
@@ -54,6 +55,22 @@ def main() -> int:
         alone("paddle_pwm", "Waves")()
         session.step_entry(1)
 
+    def deltas() -> None:
+        alone("gate_position_copied", "Waves")()
+        found = session.diagnostics[0]
+        session.show_happening(found.place.file, found.place.line)
+        desk = shell.desks["Waves"]
+        assert isinstance(desk, WavesDesk)
+        QTest.qWait(50)
+        desk.ladder.canvas.choose(1)
+
+    def unknowns() -> None:
+        desk = shell.desks["Waves"]
+        assert isinstance(desk, WavesDesk)
+        desk.ladder.setVisible(False)
+        alone("gate_position_unreset", "Waves")()
+        session.show_window(0, 400e6)
+
     def mends() -> None:
         alone("gate_interlock", "Sources")()
         desk = shell.desks["Sources"]
@@ -74,11 +91,12 @@ def main() -> int:
 
     for name, arrange in (
         ("ledger", ledger), ("tables", alone("gate_interlock_flawed", "Tables")), ("sources", alone("gate_interlock_flawed", "Sources")),
-        ("stimulus", alone("lamp_timer", "Stimulus")), ("waves", measured), ("captures", alone("paddle_pwm", "Captures")), ("mends", mends), ("dark", dark),
+        ("stimulus", alone("lamp_timer", "Stimulus")), ("waves", measured), ("captures", alone("paddle_pwm", "Captures")), ("mends", mends),
+        ("deltas", deltas), ("unknowns", unknowns), ("dark", dark),
     ):  # fmt: skip
         arrange()
         QTest.qWait(200)
-        shell.status.setText("tarnwick_lock   4 subjects")
+        shell.status.setText("tarnwick_lock   9 subjects")
         path = TARGET / f"{name}.png"
         if not shell.grab().save(str(path)):
             print(f"{path} can't be written", file=sys.stderr)

@@ -37,7 +37,8 @@ _RESET_WORDS = ("rst", "reset", "clr", "clear")
 def ports_of(design: Design) -> list[PortInfo]:
     """The vector ports of the top unit, roles found from what the processes below wait for and read."""
     unit = design.tops[0].unit
-    roles = _roles(unit) if design.typed is None else _typed_roles(unit, design.typed)
+    known = _known_roles(design) if design.typed is not None else {}
+    roles = {**_roles(unit, known), **(_typed_roles(unit, design.typed) if design.typed is not None else {})}
     found: list[PortInfo] = []
     for port in unit.ports:
         if not isinstance(port.type, Vec) or port.dims:
@@ -79,6 +80,24 @@ def _roles(unit: Unit, seen: dict[Unit, dict[Signal, tuple[str, int]]] | None = 
             inner = _roles(below[link[0].path[0]], seen).get(link[0].target)
             if inner is not None and link[1].target is None:
                 found.setdefault(link[1], inner)
+    return found
+
+
+def _known_roles(design: Design) -> dict[Unit, dict[Signal, tuple[str, int]]]:
+    """The roles of the ports behind which entities stand in a design of modules."""
+    assert design.typed is not None
+    clocks = typed_clocks(design.typed)
+    found: dict[Unit, dict[Signal, tuple[str, int]]] = {}
+    for bridge in design.typed.bridges:
+        if not bridge.into or bridge.root.number not in clocks:
+            continue
+        first, *steps = bridge.path.split(".")
+        unit = next((x.unit for x in design.tops if x.name == first), None)
+        for step in steps:
+            unit = next((x.unit for x in unit.instances if x.name == step), None) if unit is not None else None
+        port = next((p for p in unit.ports if p.name == bridge.name), None) if unit is not None else None
+        if unit is not None and port is not None:
+            found.setdefault(unit, {})[port] = ("clock", clocks[bridge.root.number])
     return found
 
 

@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, QSettings, QTimer, Signal
 from mevrik.compare.ledger import Entry, Ledger
 from mevrik.engine.job import Died, Job
 from mevrik.expect.table import Problem
+from mevrik.explain.ladder import busiest_moment
 from mevrik.lang.diagnostics import Diagnostic
 from mevrik.project.examine import Findings, Progress, examine
 from mevrik.project.project import Project, Subject, load_project
@@ -47,6 +48,7 @@ class Session(QObject):
     progress_changed = Signal()
     diagnostics_changed = Signal()
     show_desk = Signal(str)
+    ladder_wanted = Signal()  # open the moment into its deltas
     said = Signal(str)  # a line for the status bar
 
     def __init__(self) -> None:
@@ -292,6 +294,17 @@ class Session(QObject):
         span = min(span, max((end - start) * 12.0, 40.0))
         middle = (start + end) / 2
         self.show_window(middle - span / 2, middle + span / 2)
+
+    def show_happening(self, file: str, line: int) -> None:
+        """Open the deltas of a moment in which a statement of this line wrote."""
+        found = busiest_moment(self.record, file, line) if self.record is not None else None
+        if found is None:
+            self.said.emit("The run has no moment in which this line wrote a recorded signal")
+            return
+        self.select(signal=found[0], moment=found[1], file=file, line=line)
+        self.reveal(found[1], found[1])
+        self.show_desk.emit("Waves")
+        self.ladder_wanted.emit()
 
     def site_of(self, path: str, moment: int) -> SiteInfo | None:
         """The statement that wrote the value which a signal has at a moment."""

@@ -139,6 +139,7 @@ class Shell(QMainWindow):
             Command("Whole run", waves.view.whole_run, "Ctrl+0"),
             Command("Put the mark at the moment", lambda: waves.view.set_mark(s.selection.moment)),
             Command("Remove the mark", lambda: waves.view.set_mark(None)),
+            Command("Open the moment into its deltas", waves.toggle_ladder, "Ctrl+D"),
             Command("Export the run as VCD", waves.export_vcd),
             Command("One desk only", self.one_desk, "Ctrl+1"),
             Command("Two desks the other way round", self.turn_desks, "Ctrl+2"),

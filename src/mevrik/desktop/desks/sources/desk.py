@@ -54,6 +54,7 @@ class SourcesDesk(Desk):
         self.said = SaidPanel()
         self.said.chosen.connect(self._to_diagnostic)
         self.said.mended.connect(self.mend)
+        self.said.happening.connect(lambda d: session.show_happening(d.place.file, d.place.line))
         self.blank = QLabel("Choose a file at the left")
         self.blank.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.stack.addWidget(self.blank)

@@ -23,6 +23,8 @@ from mevrik.desktop import theme
 from mevrik.lang.diagnostics import Diagnostic
 
 SEVERITIES = ("error", "warning", "note")
+SHOWN_HAPPENING = ("clock-skew",)  # kinds that a run can show delta by delta
+SEE = "See it happen"
 DIAGNOSTIC = Qt.ItemDataRole.UserRole
 _PLACE, _MESSAGE, _CODE, _MEND = range(4)
 
@@ -96,10 +98,11 @@ class _Rows(QTreeWidget):
 
 
 class SaidPanel(QWidget):
-    """Below the text. `chosen` goes to a place, `mended` asks for the change that belongs to a diagnostic."""
+    """Below the text. `chosen` goes to a place, `mended` asks for the change that belongs to a diagnostic, `happening` to see it in the run."""
 
     chosen = Signal(object)
     mended = Signal(object)
+    happening = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -169,7 +172,7 @@ class SaidPanel(QWidget):
         for d in self.found:
             if self.severities[d.severity].isChecked() and code in (None, d.code):
                 place = f"    {Path(d.place.file).name}, line {d.place.line}"
-                item = QTreeWidgetItem([place, d.message, d.code, d.mend.words if d.mend else ""])
+                item = QTreeWidgetItem([place, d.message, d.code, d.mend.words if d.mend else SEE if d.code in SHOWN_HAPPENING else ""])
                 item.setData(0, DIAGNOSTIC, d)
                 item.setForeground(_PLACE, theme.colour("faint"))
                 item.setForeground(_CODE, theme.colour("faint"))
@@ -184,6 +187,8 @@ class SaidPanel(QWidget):
         self.chosen.emit(found)
         if column == _MEND and found.mend is not None:
             self.mended.emit(found)
+        elif column == _MEND and found.code in SHOWN_HAPPENING:
+            self.happening.emit(found)
 
     @property
     def current(self) -> Diagnostic | None:

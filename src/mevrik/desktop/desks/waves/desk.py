@@ -5,10 +5,11 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QStringListModel, Qt
-from PySide6.QtWidgets import QCompleter, QFileDialog, QLineEdit, QVBoxLayout
+from PySide6.QtWidgets import QCompleter, QFileDialog, QLineEdit, QSplitter, QVBoxLayout
 
 from mevrik.design.time import show_time
 from mevrik.desktop.desks.desk import Desk, word_button
+from mevrik.desktop.desks.waves.ladder import DeltaLadder
 from mevrik.desktop.desks.waves.rows import Row, first_rows
 from mevrik.desktop.desks.waves.view import WaveView
 from mevrik.desktop.session import Session
@@ -25,7 +26,14 @@ class WavesDesk(Desk):
         self._probes: dict[str, list[Row]] = {}  # by subject
         layout = QVBoxLayout(self.body)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self.view)
+        self.ladder = DeltaLadder(session)
+        halves = QSplitter(Qt.Orientation.Vertical)
+        halves.setChildrenCollapsible(False)
+        halves.addWidget(self.view)
+        halves.addWidget(self.ladder)
+        halves.setStretchFactor(0, 3)
+        halves.setStretchFactor(1, 2)
+        layout.addWidget(halves)
         self.adder = QLineEdit()
         self.adder.setPlaceholderText("Add a signal")
         self.adder.setAccessibleName("Add a signal to the probe list")
@@ -41,7 +49,11 @@ class WavesDesk(Desk):
         self.bar.addWidget(word_button("Whole run", self.view.whole_run, "Show the whole run (0)"))
         self.bar.addWidget(word_button("Closer", lambda: self.view.zoom(240), "Show less time about the moment (+)"))
         self.bar.addWidget(word_button("Wider", lambda: self.view.zoom(-240), "Show more time (-)"))
+        self.opener = word_button("Deltas", self.toggle_ladder, "Open the moment into its deltas (Ctrl+D)")
+        self.opener.setCheckable(True)
+        self.bar.addWidget(self.opener)
         session.selection_changed.connect(self._facts)
+        session.ladder_wanted.connect(self.open_ladder)
         session.subject_changed.connect(self._new_subject)
         self.view.rows_changed.connect(self._remember)
         self.refresh()
@@ -71,6 +83,20 @@ class WavesDesk(Desk):
             kept = []
         self.view.set_rows(kept or fresh)
         self._facts()
+
+    def toggle_ladder(self) -> None:
+        """Open the moment into its deltas, or close it again."""
+        if self.ladder.isVisibleTo(self):
+            self.ladder.setVisible(False)
+        else:
+            self.open_ladder()
+        self.opener.setChecked(self.ladder.isVisibleTo(self))
+
+    def open_ladder(self) -> None:
+        self.ladder.setVisible(True)
+        self.opener.setChecked(True)
+        self.ladder.canvas.moment = -1
+        self.ladder.follow()
 
     def _new_subject(self) -> None:
         self.view.chosen = -1

@@ -1,0 +1,154 @@
+"""The delta ladder below the waves: one moment opened into its deltas. Two rails with a rung for each delta; beside a rung what changed
+in it, the statement that did it, and strokes to what that woke."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QLineF, QRectF, QSize, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QScrollArea, QWidget
+
+from mevrik.design.time import show_time
+from mevrik.desktop import theme
+from mevrik.desktop.session import Session
+from mevrik.explain.ladder import Rung, ladder
+
+_RAILS, _NAME, _VALUE, _STATEMENT = 58, 96, 300, 470
+HEAD = 24
+
+
+class _Canvas(QWidget):
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.rungs: list[Rung] = []
+        self.moment = -1
+        self.chosen = -1
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Delta ladder")
+
+    def sizeHint(self) -> QSize:
+        return QSize(600, HEAD + max(len(self.rungs), 1) * theme.ROW + theme.UNIT)
+
+    def top(self, index: int) -> float:
+        return HEAD + index * theme.ROW
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(self.rect(), theme.colour("sheet"))
+        p.setFont(theme.font(theme.SMALL))
+        p.setPen(theme.colour("faint"))
+        for x, word in ((8, "delta"), (_NAME, "changed"), (_VALUE, "from, to"), (_STATEMENT, "written by")):
+            p.drawText(QRectF(x, 0, 300, HEAD), Qt.AlignmentFlag.AlignVCenter, word)
+        if not self.rungs:
+            p.setPen(theme.colour("ink"))
+            p.drawText(QRectF(_NAME, HEAD, 600, theme.ROW), Qt.AlignmentFlag.AlignVCenter, "Nothing changed in this moment")
+            return
+        bottom = self.top(len(self.rungs))
+        p.setPen(QPen(theme.colour("ink"), 1.5))
+        for x in (_RAILS - 38, _RAILS + 6):
+            p.drawLine(QLineF(x, HEAD - 2, x, bottom + 2))
+        last = -1
+        for k, rung in enumerate(self.rungs):
+            top = self.top(k)
+            if k == self.chosen:
+                p.fillRect(QRectF(_RAILS + 8, top, self.width(), theme.ROW), theme.colour("chosen"))
+            if rung.delta != last:
+                last = rung.delta
+                p.setPen(QPen(theme.colour("ink"), 1.5))
+                p.drawLine(QLineF(_RAILS - 38, top + 1, _RAILS + 6, top + 1))
+                p.setFont(theme.font(theme.SMALL, code=True))
+                p.drawText(QRectF(_RAILS - 34, top + 1, 38, theme.ROW), Qt.AlignmentFlag.AlignCenter, str(rung.delta))
+            p.setFont(theme.font(theme.BODY, code=True))
+            p.setPen(theme.colour("ink"))
+            name = theme.elide_middle(rung.path, 26)
+            p.drawText(QRectF(_NAME, top, _VALUE - _NAME, theme.ROW), Qt.AlignmentFlag.AlignVCenter, name)
+            values = f"{theme.elide_middle(rung.before, 9)} → {theme.elide_middle(rung.after, 9)}"
+            p.drawText(QRectF(_VALUE, top, _STATEMENT - _VALUE, theme.ROW), Qt.AlignmentFlag.AlignVCenter, values)
+            if rung.site is not None:
+                p.setPen(theme.colour("faint"))
+                p.setFont(theme.font(theme.SMALL))
+                place = f"{Path(rung.site.file).name}, line {rung.site.line}"
+                p.drawText(QRectF(_STATEMENT, top, 150, theme.ROW), Qt.AlignmentFlag.AlignVCenter, place)
+                p.setPen(theme.colour("ink"))
+                p.setFont(theme.font(theme.SMALL, code=True))
+                room = max(int((self.width() - _STATEMENT - 160) / 7), 8)
+                p.drawText(QRectF(_STATEMENT + 150, top, self.width(), theme.ROW), Qt.AlignmentFlag.AlignVCenter, theme.elide_middle(rung.site.text, room))
+        self._strokes(p)
+
+    def _strokes(self, p: QPainter) -> None:
+        """From a change to what it woke; those of the chosen rung heavy."""
+        for k, rung in enumerate(self.rungs):
+            for other in rung.woke:
+                chosen = self.chosen in (k, other)
+                p.setPen(QPen(theme.colour("accent" if chosen else "faint"), 2 if chosen else 1))
+                x = _NAME - 8 - (k % 4) * 5
+                a, b = self.top(k) + theme.ROW / 2, self.top(other) + theme.ROW / 2
+                p.drawLine(QLineF(_NAME - 4, a, x, a))
+                p.drawLine(QLineF(x, a, x, b))
+                p.drawLine(QLineF(x, b, _NAME - 4, b))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.choose(int((event.position().y() - HEAD) // theme.ROW))
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if 0 <= self.chosen < len(self.rungs) and self.rungs[self.chosen].site is not None:
+            self.session.show_desk.emit("Sources")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
+        if step:
+            self.choose(min(max(self.chosen + step, 0), len(self.rungs) - 1))
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen >= 0:
+            self.session.show_desk.emit("Sources")
+        else:
+            super().keyPressEvent(event)
+
+    def choose(self, index: int) -> None:
+        """A rung: its signal, and the statement that wrote it, become the selection."""
+        if not 0 <= index < len(self.rungs):
+            return
+        self.chosen = index
+        rung = self.rungs[index]
+        changes: dict[str, object] = {"signal": rung.path}
+        if rung.site is not None:
+            changes |= {"file": rung.site.file, "line": rung.site.line}
+        self.session.select(**changes)
+        self.update()
+
+
+class DeltaLadder(QScrollArea):
+    """Follows the moment while it is open."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.canvas = _Canvas(session)
+        self.setWidget(self.canvas)
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setMinimumHeight(HEAD + 4 * theme.ROW)
+        session.selection_changed.connect(self.follow)
+        self.setVisible(False)
+
+    @property
+    def rungs(self) -> list[Rung]:
+        return self.canvas.rungs
+
+    def follow(self) -> None:
+        """Show the moment that is selected, if it is another one."""
+        record = self.session.record
+        if not self.isVisibleTo(self.parentWidget()) or record is None:
+            return
+        moment = self.session.selection.moment
+        if moment == self.canvas.moment and self.canvas.rungs:
+            return
+        self.canvas.moment = moment
+        self.canvas.rungs = ladder(record, moment)
+        self.canvas.chosen = -1
+        self.canvas.setToolTip(f"What happened at {show_time(moment, record.tick_exp)}, delta by delta")
+        self.canvas.updateGeometry()
+        self.canvas.setMinimumHeight(self.canvas.sizeHint().height())
+        self.canvas.update()
