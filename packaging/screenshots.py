@@ -67,7 +67,8 @@ def main() -> int:
     def unknowns() -> None:
         desk = shell.desks["Waves"]
         assert isinstance(desk, WavesDesk)
-        desk.ladder.setVisible(False)
+        if desk.ladder.isVisibleTo(desk):
+            desk.toggle_ladder()
         alone("gate_position_unreset", "Waves")()
         session.show_window(0, 400e6)
 

@@ -291,7 +291,8 @@ class Session(QObject):
         span = high - low
         if start >= low + 0.05 * span and end <= high - 0.05 * span and (end - start) * 60 > span:
             return
-        span = min(span, max((end - start) * 12.0, 40.0))
+        least = max(40.0, self.record.end / 100 if self.record else 0.0)
+        span = min(span, max((end - start) * 12.0, least))
         middle = (start + end) / 2
         self.show_window(middle - span / 2, middle + span / 2)
 
@@ -302,7 +303,8 @@ class Session(QObject):
             self.said.emit("The run has no moment in which this line wrote a recorded signal")
             return
         self.select(signal=found[0], moment=found[1], file=file, line=line)
-        self.reveal(found[1], found[1])
+        room = (self.record.end if self.record else 1) / 24
+        self.show_window(found[1] - room, found[1] + room)
         self.show_desk.emit("Waves")
         self.ladder_wanted.emit()
 

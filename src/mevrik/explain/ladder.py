@@ -94,7 +94,7 @@ def busiest_moment(record: RunRecord, file: str, line: int, most: int = 40) -> t
         if not record.signals[signal.signal].recorded:
             continue
         trace = record.trace(signal.signal)
-        hits = trace.times[np.isin(trace.sites, list(sites))][:most]
+        hits = trace.times[np.isin(trace.sites, list(sites)) & (trace.times > 0)][:most]
         for time in hits.tolist():
             rungs = ladder(record, int(time))
             weight = len({r.delta for r in rungs}) * 1000 + len(rungs)

@@ -289,6 +289,7 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
     }
     copy(s->value + low, from, high - low);
     s->event_time = K.now;
+    s->spare = site;
     if (s->flags & V_WATCHED) record(s, site);
 }
 
@@ -426,7 +427,7 @@ void typed_update(void) {
     }
     for (u64 i = 0; i < event_count; i++) {
         VSig *s = &sigs[events[i]];
-        if (UNLIKELY(s->flags & V_BRIDGED)) bridge_out(events[i], 0);
+        if (UNLIKELY(s->flags & V_BRIDGED)) bridge_out(events[i], (u32)s->spare);
         for (u32 k = 0; k < s->fan_count; k++) {
             const VFan *f = &fans[s->fan_first + k];
             if (!f->link && K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) wake_typed(f->proc);

@@ -3,6 +3,7 @@ in it, the statement that did it, and strokes to what that woke."""
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 from PySide6.QtCore import QLineF, QRectF, QSize, Qt
@@ -23,6 +24,7 @@ class _Canvas(QWidget):
         super().__init__()
         self.session = session
         self.rungs: list[Rung] = []
+        self.common = ""  # what all paths begin with
         self.moment = -1
         self.chosen = -1
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -63,14 +65,14 @@ class _Canvas(QWidget):
                 p.drawText(QRectF(_RAILS - 34, top + 1, 38, theme.ROW), Qt.AlignmentFlag.AlignCenter, str(rung.delta))
             p.setFont(theme.font(theme.BODY, code=True))
             p.setPen(theme.colour("ink"))
-            name = theme.elide_middle(rung.path, 26)
+            name = theme.elide_middle(rung.path.removeprefix(self.common), 26)
             p.drawText(QRectF(_NAME, top, _VALUE - _NAME, theme.ROW), Qt.AlignmentFlag.AlignVCenter, name)
             values = f"{theme.elide_middle(rung.before, 9)} → {theme.elide_middle(rung.after, 9)}"
             p.drawText(QRectF(_VALUE, top, _STATEMENT - _VALUE, theme.ROW), Qt.AlignmentFlag.AlignVCenter, values)
             if rung.site is not None:
                 p.setPen(theme.colour("faint"))
                 p.setFont(theme.font(theme.SMALL))
-                place = f"{Path(rung.site.file).name}, line {rung.site.line}"
+                place = f"{theme.elide_middle(Path(rung.site.file).name, 15)}, line {rung.site.line}"
                 p.drawText(QRectF(_STATEMENT, top, 150, theme.ROW), Qt.AlignmentFlag.AlignVCenter, place)
                 p.setPen(theme.colour("ink"))
                 p.setFont(theme.font(theme.SMALL, code=True))
@@ -129,7 +131,7 @@ class DeltaLadder(QScrollArea):
         self.setWidget(self.canvas)
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.setMinimumHeight(HEAD + 4 * theme.ROW)
+        self.setMinimumHeight(HEAD + 6 * theme.ROW)
         session.selection_changed.connect(self.follow)
         self.setVisible(False)
 
@@ -146,7 +148,8 @@ class DeltaLadder(QScrollArea):
         if moment == self.canvas.moment and self.canvas.rungs:
             return
         self.canvas.moment = moment
-        self.canvas.rungs = ladder(record, moment)
+        self.canvas.rungs = rungs = ladder(record, moment)
+        self.canvas.common = os.path.commonprefix([r.path for r in rungs]).rpartition(".")[0] + "." if rungs else ""
         self.canvas.chosen = -1
         self.canvas.setToolTip(f"What happened at {show_time(moment, record.tick_exp)}, delta by delta")
         self.canvas.updateGeometry()

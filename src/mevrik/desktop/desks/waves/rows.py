@@ -115,6 +115,8 @@ def first_rows(record: RunRecord, findings: Findings) -> list[Row]:
     scope = next((s for s in record.scopes.values() if s.path == findings.scope), None) or next(iter(record.scopes.values()), None)
     if scope is None:
         return []
+    # an entity behind its ports as a module sees them: inside there is more to see
+    scope = next((s for s in record.scopes.values() if s.parent == scope.number and s.module == scope.module), scope)
     names = [n for n in record.in_scope(scope.number) if record.signals[n.signal].recorded and not n.name.startswith("_")]
     names = [n for n in names if ".force" not in n.name and ".assign" not in n.name]
     order = {"input": 0, "inout": 1, "output": 2, "": 3}
