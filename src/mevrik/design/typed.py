@@ -193,7 +193,7 @@ def size_of(s: Subtype) -> int:
     if isinstance(t, Enum):
         return 1 if len(t.literals) <= 256 else 4
     if isinstance(t, Integer):
-        return 4 if -(1 << 31) <= t.low and t.high < 1 << 31 else 8
+        return 4 if t.low >= -(1 << 31) and t.high < 1 << 31 else 8
     if isinstance(t, ArrayType):
         assert s.bounds is not None
         count = 1

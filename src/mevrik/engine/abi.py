@@ -195,7 +195,7 @@ def library() -> c.CDLL:
     lib.typed_begin.restype = c.c_uint32
     lib.typed_open.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32, c.c_void_p, c.c_uint32] + [c.c_void_p] * 3 + [c.c_uint32]
     lib.typed_open.restype = None
-    lib.v_implicit.argtypes = [c.c_uint32] * 5 + [c.c_uint64]
+    lib.v_implicit.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
     lib.v_keep_last.argtypes = [c.c_uint32, c.c_uint32]
     for name in ("typed_show", "typed_close_files", "v_implicit", "v_keep_last"):
         getattr(lib, name).restype = None

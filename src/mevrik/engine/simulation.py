@@ -255,7 +255,9 @@ class Simulation:
         if not complete and optimise == "first":
             found = [compile_text(text, 2) for text in texts]
             complete = True
-        self._natives = [NativeCode(best if best is not None else compile_text(text, 0)) for text, best in zip(texts, found, strict=True)]
+        self._natives = [
+            NativeCode(best if best is not None else compile_text(text, 0)) for text, best in zip(texts, found, strict=True)
+        ]
         self._entries = self._table(self._natives)
         self._commits = self._by_signal(self._natives[0], self.code.commits)
         self._applies = self._by_signal(self._natives[0], self.code.applies)

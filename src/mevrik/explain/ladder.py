@@ -35,7 +35,9 @@ def _text(trace: Trace, index: int) -> str:
 
 def ladder(record: RunRecord, moment: int) -> list[Rung]:
     """The changes of a moment in the order of their deltas, which are counted from 0."""
-    touched = [r[0] for r in record.db.execute("SELECT DISTINCT signal FROM blocks WHERE first <= ? AND last >= ?", (moment, moment))]
+    touched = [
+        r[0] for r in record.db.execute("SELECT DISTINCT signal FROM blocks WHERE first <= ? AND last >= ?", (moment, moment))
+    ]
     paths: dict[int, str] = {}
     for name in record.names.values():
         if name.signal not in paths or len(name.path) < len(paths[name.signal]):
@@ -56,9 +58,7 @@ def ladder(record: RunRecord, moment: int) -> list[Rung]:
     rungs: list[Rung] = []
     for delta, path, before, after, site in found:
         woke = tuple(
-            k
-            for k, other in enumerate(found)
-            if numbered[other[0]] == numbered[delta] + 1 and signal_of[path] in reads[other[4]]
+            k for k, other in enumerate(found) if numbered[other[0]] == numbered[delta] + 1 and signal_of[path] in reads[other[4]]
         )
         rungs.append(Rung(numbered[delta], path, before, after, record.site(site) if site else None, woke))
     return rungs

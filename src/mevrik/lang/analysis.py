@@ -87,7 +87,6 @@ class Analysis:
             look(design, self.diagnostics)
         return design
 
-
     def _elaborate_mixed(self, top: str | None, parameters: dict[str, int] | None) -> Design | None:
         """VHDL, alone or with Verilog."""
         if top is None and self.library.modules:

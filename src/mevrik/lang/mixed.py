@@ -182,4 +182,3 @@ def verilog_of(library: Library, diagnostics: Diagnostics, sites: list[Site]) ->
         return made[key]
 
     return find
-

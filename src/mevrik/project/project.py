@@ -179,7 +179,11 @@ def _found(folder: Path) -> Project:
             _add_found(project, analysis, where, helpers, used[0] if used else name, name)
     for name in analysis.unit_names():  # what has files of its own is a subject, though it is a part of something larger
         own = [x for x in (*tables, *captures) if x.stem == name]
-        if analysis.has_ports(name) and (own or _plan_of(folder, name) is not None) and all(s.module != name for s in project.subjects):
+        if (
+            analysis.has_ports(name)
+            and (own or _plan_of(folder, name) is not None)
+            and all(s.module != name for s in project.subjects)
+        ):
             _add_found(project, analysis, where, helpers, name, "")
     if not project.subjects:
         for name in analysis.unit_names():

@@ -165,7 +165,7 @@ class Trace:
             codes = planes[0] + 2 * planes[1] if self.info.planes > 1 else planes[0]
         else:
             codes = NINE_CODES[planes[0] + 2 * planes[1] + 4 * planes[2] + 8 * planes[3]]
-        return codes.astype(np.uint8)
+        return np.asarray(codes, np.uint8)
 
 
 def _signal(row: tuple[Any, ...]) -> SignalInfo:

@@ -395,7 +395,9 @@ class Expressions(Places):
             x, y = self.composite(a), self.composite(b)
             r, s = self.bounds_of(x)[0], self.bounds_of(y)[0]
             if nine:
-                v = f.op(f"call i64 @x_match(ptr {x.ptr}, i64 {r.left}, i64 {r.right}, i64 {r.down}, ptr {y.ptr}, i64 {s.left}, i64 {s.right}, i64 {s.down})")
+                v = f.op(
+                    f"call i64 @x_match(ptr {x.ptr}, i64 {r.left}, i64 {r.right}, i64 {r.down}, ptr {y.ptr}, i64 {s.left}, i64 {s.right}, i64 {s.down})"
+                )
                 return f.op(f"call i64 @x_not1(i64 {v})") if op == "?/=" else v
             bit = self.equal(x, y)
             return self.from_bit(bit if op == "?=" else f.op(f"xor i1 {bit}, true"))
@@ -449,7 +451,7 @@ class Expressions(Places):
         if isinstance(kind, t.Floating):
             start = real(kind.high if smallest else kind.low)
         else:
-            start = str((kind.high if smallest else kind.low))  # type: ignore[attr-defined]
+            start = str(kind.high if smallest else kind.low)  # type: ignore[attr-defined]
         reg = register(elem)
         best, k = f.alloca(reg), f.alloca("i64")
         f.emit(f"store {reg} {start}, ptr {best}")
@@ -492,7 +494,9 @@ class Expressions(Places):
             array, one = (a, b) if is_composite(a.type) else (b, a)
             x = self.composite(array)
             r = self.bounds_of(x)[0]
-            f.emit(f"call void @x_logic_with(ptr {vec}, ptr {x.ptr}, i64 {r.left}, i64 {r.right}, i64 {r.down}, i64 {self.scalar(one)}, i64 {code}, i64 0)")
+            f.emit(
+                f"call void @x_logic_with(ptr {vec}, ptr {x.ptr}, i64 {r.left}, i64 {r.right}, i64 {r.down}, i64 {self.scalar(one)}, i64 {code}, i64 0)"
+            )
         return Place(f.op(f"load ptr, ptr {vec}"), self.plain(e.type), [r])
 
     def _shift(self, e: t.Op) -> Place:
@@ -536,24 +540,24 @@ class Expressions(Places):
                 pieces.append((v, x, False))
         elem = e.type.elem
         if not elem.static:
-            elem = next((p.subtype.elem if w else x.type for p, x, w in pieces if isinstance(p, Place)), elem)  # type: ignore[union-attr]
+            elem = next((p.subtype.elem if w else x.type for p, x, w in pieces if isinstance(p, Place)), elem)
         size = t.size_of(elem)
         out = f.arena(f.mul(total, size))
         at: Operand = 0
-        for p, x, whole in pieces:
+        for piece, x, whole in pieces:
             if whole:
-                assert isinstance(p, Place)
-                n = f.mul(f.length(self.bounds_of(p)[0]), size)
-                f.copy(f.gep(out, at), p.ptr, n)
+                assert isinstance(piece, Place)
+                n = f.mul(f.length(self.bounds_of(piece)[0]), size)
+                f.copy(f.gep(out, at), piece.ptr, n)
                 at = f.add(at, n)
             else:
-                if isinstance(p, Place):
-                    if p.bounds is not None and elem.static:
-                        for have, need in zip(p.bounds, self.ranges(elem) or [], strict=True):
+                if isinstance(piece, Place):
+                    if piece.bounds is not None and elem.static:
+                        for have, need in zip(piece.bounds, self.ranges(elem) or [], strict=True):
                             self.same_length(f.length(have), f.length(need))
-                    f.copy(f.gep(out, at), p.ptr, size)
+                    f.copy(f.gep(out, at), piece.ptr, size)
                 else:
-                    f.store(self.check(p, x, elem), f.gep(out, at), elem)
+                    f.store(self.check(piece, x, elem), f.gep(out, at), elem)
                 at = f.add(at, size)
         result = self._concat_bounds(e, pieces, total)
         return Place(out, t.Subtype(kind, e.type.name, None, None, elem if kind.element is not elem else None), [result])
@@ -582,7 +586,10 @@ class Expressions(Places):
         assert isinstance(last, Place)
         s = self.bounds_of(last)[0]
         none = f.op(f"icmp eq i64 {total}, 0")
-        picks = [f.op(f"select i1 {none}, i64 {y}, i64 {x}") for x, y in ((result.left, s.left), (result.right, s.right), (result.down, s.down))]
+        picks = [
+            f.op(f"select i1 {none}, i64 {y}, i64 {x}")
+            for x, y in ((result.left, s.left), (result.right, s.right), (result.down, s.down))
+        ]
         return Range(*picks)
 
     def _convert(self, e: t.Convert) -> Place | str:
@@ -728,7 +735,9 @@ class Expressions(Places):
                     continue
                 if isinstance(c, t.Bounds):
                     s = self.range(c)
-                    first = f.select(r.down, f.sub_(r.left, f.select(s.down, s.left, s.right)), f.sub_(f.select(s.down, s.right, s.left), r.left))
+                    first = f.select(
+                        r.down, f.sub_(r.left, f.select(s.down, s.left, s.right)), f.sub_(f.select(s.down, s.right, s.left), r.left)
+                    )
                     m = f.length(s)
                     if v.type.type is e.type.type and row.type is not v.type.type:
                         p = self.composite(v)
@@ -785,9 +794,9 @@ class Expressions(Places):
             single = len(ranges) == 1
             return [Range(f.select(down, high, low), f.select(down, low, high), down) if single else Range(low, high, 0), *rest]
         n: Operand = 0
-        for _, v in e.items:
-            if v.type.type is kind and kind.element.type is not kind:
-                n = f.add(n, f.length(self.bounds_of(self.composite(v))[0]))
+        for _, item in e.items:
+            if item.type.type is kind and kind.element.type is not kind:
+                n = f.add(n, f.length(self.bounds_of(self.composite(item))[0]))
             else:
                 n = f.add(n, 1)
         start = index.range.ints[0] if index.range is not None and index.range.static else 0
@@ -923,7 +932,9 @@ class Expressions(Places):
         below = f.op(f"icmp slt i64 {moved}, {low}")
         above = f.op(f"icmp sgt i64 {moved}, {high}")
         name = self.module.string(repr(of))
-        f.fail_if(f.op(f"or i1 {below}, {above}"), f"call void @v_range(i32 {f.site}, i64 {moved}, i64 {low}, i64 {high}, ptr {name})")
+        f.fail_if(
+            f.op(f"or i1 {below}, {above}"), f"call void @v_range(i32 {f.site}, i64 {moved}, i64 {low}, i64 {high}, ptr {name})"
+        )
         return moved
 
     def event(self, p: Place) -> str:

@@ -231,7 +231,12 @@ class Module:
             f.emit(f"store i64 {deep}, ptr {at}")
             f.fail_if(f.op(f"icmp sgt i64 {deep}, {DEEPEST}"), f"call void @v_deep(i32 {_first_site(sub)})")
         for p in sub.params:
-            if p.cls == "variable" and p.mode == "out" and not isinstance(p.subtype.type, (t.ProtectedType, t.FileType)) and not sub.intrinsic:
+            if (
+                p.cls == "variable"
+                and p.mode == "out"
+                and not isinstance(p.subtype.type, (t.ProtectedType, t.FileType))
+                and not sub.intrinsic
+            ):
                 if isinstance(p.subtype.type, t.AccessType):
                     low.default(f.places[p])
         assert sub.body is not None
@@ -350,7 +355,7 @@ class Module:
                 for d in process.drivers.values():
                     image = f.op(f"load ptr, ptr {f.gep('%m', self.drivers + d.number * DRIVER_BYTES)}")
                     f.copy(image, f.static(d.root.offset), d.root.size)
-                    for at, size, o in d.inits:
+                    for at, _size, o in d.inits:
                         if o.mode not in ("out", "inout", "buffer"):
                             continue
                         to = Place(f.gep(image, at), o.subtype, low.ranges(o.subtype))

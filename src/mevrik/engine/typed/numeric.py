@@ -49,7 +49,7 @@ class Numeric(Expressions):
             return None
         name = e.sub.name.strip('"')
         vectors = [x for x in e.args if x.type.type.name in VECTORS]
-        signed = "signed" == (e.sub.params[0].subtype.type.name if vectors else "").removeprefix("unresolved_") or any(
+        signed = (e.sub.params[0].subtype.type.name if vectors else "").removeprefix("unresolved_") == "signed" or any(
             p.subtype.type.name == "unresolved_signed" for p in e.sub.params
         )
         lengths = [static_length(x) for x in vectors]

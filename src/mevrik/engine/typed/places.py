@@ -64,7 +64,9 @@ class Places:
             return found
         if o.signal is not None:
             root = o.signal.root
-            return Place(f.static(root.offset + o.signal.at), o.subtype, self.ranges(o.subtype), Part(root.number, o.signal.at, "", root))
+            return Place(
+                f.static(root.offset + o.signal.at), o.subtype, self.ranges(o.subtype), Part(root.number, o.signal.at, "", root)
+            )
         if o.self_of is not None:
             return Place(f.gep(f.self_ptr, o.place), o.subtype, self.ranges(o.subtype))
         if o.place >= 0:
@@ -180,8 +182,7 @@ class Places:
         """Check an index (8.4)."""
         f = self.f
         if isinstance(value, int) and isinstance(r.left, int) and isinstance(r.right, int) and isinstance(r.down, int):
-            low, high = (r.right, r.left) if r.down else (r.left, r.right)
-            if low <= value <= high:
+            if min(r.left, r.right) <= value <= max(r.left, r.right):
                 return
         elif index is not None and self.surely(index, r):
             return
@@ -222,7 +223,8 @@ class Places:
                 which = f.op(f"select i1 {below}, i64 {mine[0]}, i64 {mine[1]}")
                 name = self.module.string(name_of(e))
                 f.fail_if(
-                    bad, f"call void @v_bounds(i32 {f.site}, i64 {which}, i64 {outer.left}, i64 {outer.right}, i64 {outer.down}, ptr {name})"
+                    bad,
+                    f"call void @v_bounds(i32 {f.site}, i64 {which}, i64 {outer.left}, i64 {outer.right}, i64 {outer.down}, ptr {name})",
                 )
             else:
                 self.inside(r.left, outer, e, None)

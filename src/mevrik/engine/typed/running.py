@@ -97,7 +97,7 @@ class TypedCode:
             _resolved_parts(root.subtype, 0, parts)
             for at, s in parts:
                 sub = s.resolution
-                if sub is None or sub.name == "resolved" and t.size_of(s) == 1:
+                if sub is None or (sub.name == "resolved" and t.size_of(s) == 1):
                     continue
                 key = (sub, t.size_of(s))
                 if key not in made:
@@ -272,5 +272,3 @@ def _step(s: t.Subtype) -> int:
     while isinstance(s.type, t.ArrayType):
         s = s.elem
     return t.size_of(s) if not isinstance(s.type, t.RecordType) else 1
-
-

@@ -119,7 +119,9 @@ class Statements(Numeric):
             p = self.composite(o.init)
             r = self.bounds_of(p)[0]
             mode = self.scalar(o.default) if o.default is not None else "0"
-            f.emit(f"call void @file_open(ptr {cell}, ptr {p.ptr}, i64 {r.left}, i64 {r.right}, i64 {r.down}, i64 {mode}, i32 {f.site})")
+            f.emit(
+                f"call void @file_open(ptr {cell}, ptr {p.ptr}, i64 {r.left}, i64 {r.right}, i64 {r.down}, i64 {mode}, i32 {f.site})"
+            )
 
     # ---- assignments ----
 
@@ -188,12 +190,11 @@ class Statements(Numeric):
         return found
 
     def _signal_assign(self, s: t.SignalAssign) -> None:
-        f = self.f
         if isinstance(s.target, t.Aggregate):
             assert s.waves[0].value is not None
             made = self.composite(s.waves[0].value)
-            for place, source in self._spread(s.target, made):
-                self._drive(s, self.place(place), place, source, s.waves[0], True)
+            for place, part in self._spread(s.target, made):
+                self._drive(s, self.place(place), place, part, s.waves[0], True)
             return
         p = self.place(s.target)
         assert p.signal is not None
@@ -210,7 +211,6 @@ class Statements(Numeric):
                     source = self.check(self.scalar(w.value), w.value, p.subtype)
             self._drive(s, p, s.target, source, w, first)
             first = False
-        del f
 
     def _force(self, s: t.SignalAssign, p: Place) -> None:
         f = self.f
@@ -510,7 +510,10 @@ class Statements(Numeric):
         if s.time is not None:
             ticks = self.scalar(s.time)
             bad = f.op(f"icmp slt i64 {ticks}, 0")
-            f.fail_if(bad, f"call void @v_range(i32 {f.site}, i64 {ticks}, i64 0, i64 {(1 << 63) - 1}, ptr {self.module.string('delay_length')})")
+            f.fail_if(
+                bad,
+                f"call void @v_range(i32 {f.site}, i64 {ticks}, i64 0, i64 {(1 << 63) - 1}, ptr {self.module.string('delay_length')})",
+            )
             now = f.op(f"load i64, ptr {f.gep('%m', self.module.base + 8)}")
             deadline = f.op(f"add i64 {now}, {ticks}")
         again, done = f.label("wait"), f.label("go")
@@ -548,7 +551,10 @@ class Statements(Numeric):
             return
         if ticks.startswith("%"):
             bad = f.op(f"icmp slt i64 {ticks}, 0")
-            f.fail_if(bad, f"call void @v_range(i32 {f.site}, i64 {ticks}, i64 0, i64 {(1 << 63) - 1}, ptr {self.module.string('delay_length')})")
+            f.fail_if(
+                bad,
+                f"call void @v_range(i32 {f.site}, i64 {ticks}, i64 0, i64 {(1 << 63) - 1}, ptr {self.module.string('delay_length')})",
+            )
             zero, later, join = f.label("zero"), f.label("later"), f.label("sleep")
             f.branch(f.op(f"icmp eq i64 {ticks}, 0"), zero, later)
             f.start(zero)
@@ -571,7 +577,9 @@ class Statements(Numeric):
         level = f.op(f"trunc i64 {severity} to i32") if severity.startswith("%") else severity
         if s.report is not None:
             p = self.composite(s.report)
-            f.emit(f"call void @v_report(i32 {level}, i32 {f.site}, ptr {p.ptr}, i64 {f.length(self.bounds_of(p)[0])}, i32 {int(s.cond is not None)})")
+            f.emit(
+                f"call void @v_report(i32 {level}, i32 {f.site}, ptr {p.ptr}, i64 {f.length(self.bounds_of(p)[0])}, i32 {int(s.cond is not None)})"
+            )
         else:
             f.emit(f"call void @v_report(i32 {level}, i32 {f.site}, ptr null, i64 -1, i32 1)")
         f.start(done)
@@ -585,7 +593,11 @@ class Statements(Numeric):
             sub = sub.alias_of
         if sub.intrinsic and not sub.intrinsic.startswith("x_"):
             return self._special(e, sub)
-        if sub.name in ("rising_edge", "falling_edge") and sub.region is not None and sub.params[0].subtype.type.name == "std_ulogic":
+        if (
+            sub.name in ("rising_edge", "falling_edge")
+            and sub.region is not None
+            and sub.params[0].subtype.type.name == "std_ulogic"
+        ):
             return self.edge(e.args[0], sub.name == "rising_edge", True)
         quick = self.numeric(e)
         if quick is not None:
@@ -726,7 +738,16 @@ class Statements(Numeric):
             cell = self.place(args[0]).ptr
             p = self.composite(args[1])
             r = self.bounds_of(p)[0]
-            words = [*head, f"ptr {cell}", f"ptr {p.ptr}", f"i64 {r.left}", f"i64 {r.right}", f"i64 {r.down}", f"i64 {self.scalar(args[2])}", f"i32 {f.site}"]
+            words = [
+                *head,
+                f"ptr {cell}",
+                f"ptr {p.ptr}",
+                f"i64 {r.left}",
+                f"i64 {r.right}",
+                f"i64 {r.down}",
+                f"i64 {self.scalar(args[2])}",
+                f"i32 {f.site}",
+            ]
             f.emit(f"call void @{name}({', '.join(words)})")
             return "0"
         cell = self.place(e.args[0]).ptr
@@ -747,7 +768,9 @@ class Statements(Numeric):
                     if p.subtype.elem.type is self.module.std.character.type:  # text is written as it is
                         f.emit(f"call void @file_write(ptr {cell}, ptr {p.ptr}, i64 {n}, i32 {f.site})")
                         return "0"
-                    f.emit(f"call void @file_write_array(ptr {cell}, ptr {p.ptr}, i64 {n}, i64 {self.element_size(p.subtype)}, i32 {f.site})")
+                    f.emit(
+                        f"call void @file_write_array(ptr {cell}, ptr {p.ptr}, i64 {n}, i64 {self.element_size(p.subtype)}, i32 {f.site})"
+                    )
                     return "0"
             else:
                 slot = f.alloca(register(e.args[1].type))
@@ -759,7 +782,9 @@ class Statements(Numeric):
         if name == "file_read_array":
             p = self.place(e.args[1])
             n = f.count_of(self.bounds_of(p))
-            have = f.op(f"call i64 @file_read_array(ptr {cell}, ptr {p.ptr}, i64 {n}, i64 {self.element_size(p.subtype)}, i32 {f.site})")
+            have = f.op(
+                f"call i64 @file_read_array(ptr {cell}, ptr {p.ptr}, i64 {n}, i64 {self.element_size(p.subtype)}, i32 {f.site})"
+            )
             q = self.place(e.args[2])
             f.store(have, q.ptr, q.subtype)
             return "0"
@@ -793,7 +818,9 @@ def runs(s: t.Subtype, size: Operand) -> list[tuple[int, int, Operand]]:
         return [(offset + k * step, one, n) for k in range(size // step if step else 0) for offset, one, n in inner]
     if isinstance(kind, t.RecordType):
         offsets, _ = t.record_layout(s)
-        return [(o + offset, one, n) for offset, f in zip(offsets, s.field_types(), strict=True) for o, one, n in runs(f, t.size_of(f))]
+        return [
+            (o + offset, one, n) for offset, f in zip(offsets, s.field_types(), strict=True) for o, one, n in runs(f, t.size_of(f))
+        ]
     one = t.size_of(t.Subtype(kind))
     return [(0, one, 1)]
 

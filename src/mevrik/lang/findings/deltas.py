@@ -35,7 +35,7 @@ def _copies(model: t.Model) -> dict[t.RootSignal, _Copy]:
         match process.body:
             case [t.SignalAssign(target=t.Ref(object=target), waves=[t.Wave(value=value, after=after)])]:
                 inner = value.a if isinstance(value, t.Convert) else value
-                late = isinstance(after, t.Const) and after.value or (after is not None and not isinstance(after, t.Const))
+                late = (isinstance(after, t.Const) and after.value) or (after is not None and not isinstance(after, t.Const))
                 if isinstance(inner, t.Ref) and inner.object.signal is not None and target.signal is not None and not late:
                     if len(target.signal.root.drivers) == 1 and process.kind != "link":
                         found[target.signal.root] = _Copy(inner.object.signal.root, process)

@@ -144,8 +144,8 @@ def number(word: str) -> int | float | None:
         try:
             whole = int(found[2], base)
             if found[3] is None:
-                return whole * base**exponent if exponent >= 0 else None
-            return (whole + int(found[3], base) / base ** len(found[3])) * float(base) ** exponent
+                return int(whole * base**exponent) if exponent >= 0 else None
+            return float((whole + int(found[3], base) / base ** len(found[3])) * float(base) ** exponent)
         except (ValueError, OverflowError):
             return None
     if "." in word:
@@ -154,5 +154,5 @@ def number(word: str) -> int | float | None:
         mantissa, _, power = word.partition("e")
         if int(power) < 0 or int(power) > 400:
             return None
-        return int(mantissa) * 10 ** int(power)
+        return int(int(mantissa) * 10 ** int(power))
     return int(word)

@@ -172,7 +172,9 @@ class SaidPanel(QWidget):
         for d in self.found:
             if self.severities[d.severity].isChecked() and code in (None, d.code):
                 place = f"    {Path(d.place.file).name}, line {d.place.line}"
-                item = QTreeWidgetItem([place, d.message, d.code, d.mend.words if d.mend else SEE if d.code in SHOWN_HAPPENING else ""])
+                item = QTreeWidgetItem(
+                    [place, d.message, d.code, d.mend.words if d.mend else SEE if d.code in SHOWN_HAPPENING else ""]
+                )
                 item.setData(0, DIAGNOSTIC, d)
                 item.setForeground(_PLACE, theme.colour("faint"))
                 item.setForeground(_CODE, theme.colour("faint"))

@@ -3,7 +3,6 @@ in it, the statement that did it, and strokes to what that woke."""
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
 from PySide6.QtCore import QLineF, QRectF, QSize, Qt
@@ -77,7 +76,11 @@ class _Canvas(QWidget):
                 p.setPen(theme.colour("ink"))
                 p.setFont(theme.font(theme.SMALL, code=True))
                 room = max(int((self.width() - _STATEMENT - 160) / 7), 8)
-                p.drawText(QRectF(_STATEMENT + 150, top, self.width(), theme.ROW), Qt.AlignmentFlag.AlignVCenter, theme.elide_middle(rung.site.text, room))
+                p.drawText(
+                    QRectF(_STATEMENT + 150, top, self.width(), theme.ROW),
+                    Qt.AlignmentFlag.AlignVCenter,
+                    theme.elide_middle(rung.site.text, room),
+                )
         self._strokes(p)
 
     def _strokes(self, p: QPainter) -> None:
@@ -142,16 +145,27 @@ class DeltaLadder(QScrollArea):
     def follow(self) -> None:
         """Show the moment that is selected, if it is another one."""
         record = self.session.record
-        if not self.isVisibleTo(self.parentWidget()) or record is None:
+        parent = self.parentWidget()
+        if record is None or (parent is not None and not self.isVisibleTo(parent)):
             return
         moment = self.session.selection.moment
         if moment == self.canvas.moment and self.canvas.rungs:
             return
         self.canvas.moment = moment
         self.canvas.rungs = rungs = ladder(record, moment)
-        self.canvas.common = os.path.commonprefix([r.path for r in rungs]).rpartition(".")[0] + "." if rungs else ""
+        self.canvas.common = _common([r.path for r in rungs])
         self.canvas.chosen = -1
         self.canvas.setToolTip(f"What happened at {show_time(moment, record.tick_exp)}, delta by delta")
         self.canvas.updateGeometry()
         self.canvas.setMinimumHeight(self.canvas.sizeHint().height())
         self.canvas.update()
+
+
+def _common(paths: list[str]) -> str:
+    """The instances that all paths go through, with the last dot."""
+    found: list[str] = []
+    for steps in zip(*(p.split(".")[:-1] for p in paths)):
+        if len(set(steps)) > 1:
+            break
+        found.append(steps[0])
+    return ".".join(found) + "." if found else ""

@@ -17,7 +17,20 @@ SIGNAL_TIMES = ("last_event", "last_active")
 SIGNAL_VALUES = ("last_value", "driving_value")
 SIGNAL_SIGNALS = ("delayed", "stable", "quiet", "transaction")
 PATHS = ("path_name", "instance_name", "simple_name")
-KNOWN = (*BOUNDS, *SCALAR, *SIGNAL_FLAGS, *SIGNAL_TIMES, *SIGNAL_VALUES, *SIGNAL_SIGNALS, *PATHS, "range", "reverse_range", "base", "subtype", "element")
+KNOWN = (
+    *BOUNDS,
+    *SCALAR,
+    *SIGNAL_FLAGS,
+    *SIGNAL_TIMES,
+    *SIGNAL_VALUES,
+    *SIGNAL_SIGNALS,
+    *PATHS,
+    "range",
+    "reverse_range",
+    "base",
+    "subtype",
+    "element",
+)
 
 
 class Attributes(Calls):
@@ -180,8 +193,17 @@ class Attributes(Calls):
             bounds = subtype.bounds[dim]
             if not bounds.static:
                 hidden = t.Object("", "variable", subtype, pos)
-                return t.BoundOf(std.universal_integer if name == "length" else std.boolean if name == "ascending" else subtype.type.indexes[dim],  # type: ignore[attr-defined]
-                                 pos, t.Ref(subtype, pos, hidden), name, dim)
+                return t.BoundOf(
+                    std.universal_integer
+                    if name == "length"
+                    else std.boolean
+                    if name == "ascending"
+                    else subtype.type.indexes[dim],  # type: ignore[attr-defined]
+                    pos,
+                    t.Ref(subtype, pos, hidden),
+                    name,
+                    dim,
+                )
             return self.bound_of(t.Ref(subtype, pos, t.Object("", "variable", subtype, pos)), name, dim, pos)
         if not subtype.scalar:
             raise Wrong(pos, f"'{name} is no attribute of {subtype!r}", "attribute")
@@ -210,8 +232,10 @@ class Attributes(Calls):
                 return t.ScalarAttr(subtype, pos, name, subtype, arg)
             arg = self.value(e.arg, base)
             if name == "pos":
-                return t.Const(std.universal_integer, pos, arg.value) if isinstance(arg, t.Const) else t.ScalarAttr(
-                    std.universal_integer, pos, name, subtype, arg
+                return (
+                    t.Const(std.universal_integer, pos, arg.value)
+                    if isinstance(arg, t.Const)
+                    else t.ScalarAttr(std.universal_integer, pos, name, subtype, arg)
                 )
             if name == "image":
                 return t.ScalarAttr(std.string, pos, name, subtype, arg)
@@ -254,7 +278,9 @@ class Attributes(Calls):
                 bounds = t.Bounds(left, right, down)
         if e.id == "reverse_range":
             turned: bool | t.Expr = (
-                not bounds.down if isinstance(bounds.down, bool) else self.fixed(t.Op(self.std.boolean, e.pos, "not", [bounds.down]))
+                not bounds.down
+                if isinstance(bounds.down, bool)
+                else self.fixed(t.Op(self.std.boolean, e.pos, "not", [bounds.down]))
             )
             bounds = t.Bounds(bounds.right, bounds.left, turned)
         return bounds, t.Subtype(index.type, index.name)

@@ -108,7 +108,9 @@ class Base:
             raise Quiet
         if len(found) > 1 and not all(type(x) in (t.Subprogram,) or hasattr(x, "value") for x in found):
             raise Wrong(
-                pos, f"'{text or name}' is made visible by several use clauses with different meanings; write it with the name of its package", "ambiguous"
+                pos,
+                f"'{text or name}' is made visible by several use clauses with different meanings; write it with the name of its package",
+                "ambiguous",
             )
         return found
 
@@ -152,7 +154,11 @@ class Base:
         what = ""
         if isinstance(entity, Package):
             if entity.generic is not None:
-                raise Wrong(e.pos, f"'{entity.name}' is a package with generics; declare an instance of it with 'package ... is new {entity.name}'", "generic-package")
+                raise Wrong(
+                    e.pos,
+                    f"'{entity.name}' is a package with generics; declare an instance of it with 'package ... is new {entity.name}'",
+                    "generic-package",
+                )
             region, what = entity.scope, f"package '{entity.name}'"
         elif isinstance(entity, t.Subprogram):
             scope: Scope | None = self.scope
@@ -168,7 +174,7 @@ class Base:
             what = f"'{getattr(entity, 'name', '')}'"
         found = region.direct(e.id)
         if not found:
-            names = [n for n in region.names]
+            names = list(region.names)
             raise Wrong(e.pos, f"{what} declares no '{e.text or e.id}'{nearest(e.id, names)}", "undeclared")
         if isinstance(found[0], Broken):
             raise Quiet

@@ -117,7 +117,11 @@ class Calls(Subtypes):
             return found[0]
         if found:
             several = "; ".join(f[0].profile() for f in found[:4])
-            raise Wrong(pos, f"this call of '{name}' can mean several things: {several}; qualify an argument with its type: type'(value)", "ambiguous")
+            raise Wrong(
+                pos,
+                f"this call of '{name}' can mean several things: {several}; qualify an argument with its type: type'(value)",
+                "ambiguous",
+            )
         raise Wrong(pos, self._why_none(name, candidates, args, function), "no-overload")
 
     def _best(self, found: list[tuple[t.Subprogram, Bound]]) -> list[tuple[t.Subprogram, Bound]]:
@@ -205,7 +209,9 @@ class Calls(Subtypes):
             o = inner.object
             kind = o.cls if o.kind == "param" else o.kind
         if kind != p.cls:
-            found = f"'{inner.object.text or inner.object.name}' is a {kind}" if isinstance(inner, t.Ref) else "an expression is given"
+            found = (
+                f"'{inner.object.text or inner.object.name}' is a {kind}" if isinstance(inner, t.Ref) else "an expression is given"
+            )
             raise Wrong(pos, f"parameter '{p.text or p.name}' needs a {p.cls}; {found}", "class")
         if isinstance(inner, t.Ref) and p.mode in ("out", "inout"):
             self.check_writable(inner.object, pos)
@@ -263,7 +269,9 @@ class Calls(Subtypes):
         if op == "not":
             return [kind] if self.is_logic(kind) or self.is_logic(vector_of(kind)) else []
         if op == "??":
-            return [self.std.boolean.type] if kind is self.std.bit.type or kind is self.std.boolean.type or self.is_nine(kind) else []
+            return (
+                [self.std.boolean.type] if kind is self.std.bit.type or kind is self.std.boolean.type or self.is_nine(kind) else []
+            )
         if op in LOGICAL:
             element = vector_of(kind)
             return [element] if element is not None and self.is_logic(element) else []
@@ -302,7 +310,12 @@ class Calls(Subtypes):
             scalar = same is self.std.bit.type or self.is_nine(same)
             if same is not None and scalar:
                 return [((same, same), same)]
-            if element is not None and same is not None and op in ("?=", "?/=") and (element is self.std.bit.type or self.is_nine(element)):
+            if (
+                element is not None
+                and same is not None
+                and op in ("?=", "?/=")
+                and (element is self.std.bit.type or self.is_nine(element))
+            ):
                 return [((same, same), element)]
             return []
         if op in SHIFTS:
@@ -488,7 +501,9 @@ class Calls(Subtypes):
                     for y in self.types(values[1]):
                         same = x if self.agrees(y, x) else y if self.agrees(x, y) else None
                         element = vector_of(same) if same is not None else None
-                        if isinstance(same, (t.Enum, t.Integer, t.Floating, t.Physical)) or isinstance(element, (t.Enum, t.Integer)):
+                        if isinstance(same, (t.Enum, t.Integer, t.Floating, t.Physical)) or isinstance(
+                            element, (t.Enum, t.Integer)
+                        ):
                             assert same is not None
                             rows.append(((same, same), same))
             elif len(values) == 1:

@@ -52,9 +52,9 @@ class Declarations(Statements):
         names: list[str] = []
         if isinstance(d, a.ObjectDecl):
             names = [n[0] for n in d.names]
-        elif isinstance(d, (a.TypeDecl, a.SubtypeDecl, a.AliasDecl, a.ComponentDecl, a.SubprogramInst)):
-            names = [d.id]
-        elif isinstance(d, (a.PackageInst, a.PackageDecl)):
+        elif isinstance(
+            d, (a.TypeDecl, a.SubtypeDecl, a.AliasDecl, a.ComponentDecl, a.SubprogramInst, a.PackageInst, a.PackageDecl)
+        ):
             names = [d.id]
         elif isinstance(d, (a.SubprogramDecl, a.SubprogramBody)):
             names = [d.spec.id]
@@ -126,7 +126,11 @@ class Declarations(Statements):
                     package = found[0] if found else None
                     if isinstance(package, Package):
                         if package.generic is not None:
-                            raise Wrong(name.pos, f"'{package.name}' is a package with generics; declare an instance of it first", "generic-package")
+                            raise Wrong(
+                                name.pos,
+                                f"'{package.name}' is a package with generics; declare an instance of it first",
+                                "generic-package",
+                            )
                         self.used(package, name.pos)
                         if package.scope not in self.scope.whole:
                             self.scope.whole.append(package.scope)
@@ -140,7 +144,12 @@ class Declarations(Statements):
                             self.used(owner[0], name.pos)
                         entities = self.scope.single.setdefault(name.id, [])
                         entities += [f for f in found if f not in entities]
-                        if isinstance(found[0], TypeName) and isinstance(found[0].subtype.type, t.Enum) and owner and isinstance(owner[0], Package):
+                        if (
+                            isinstance(found[0], TypeName)
+                            and isinstance(found[0].subtype.type, t.Enum)
+                            and owner
+                            and isinstance(owner[0], Package)
+                        ):
                             pass
 
     def used(self, package: Package, pos: int) -> None:
@@ -176,13 +185,21 @@ class Declarations(Statements):
         kind = "variable" if d.kind in ("variable", "shared") else "constant"
         there = self.scope.direct(name)
         deferred = None
-        if kind == "constant" and there and isinstance(there[0], t.Object) and there[0].kind == "constant" and there[0].init is None:
+        if (
+            kind == "constant"
+            and there
+            and isinstance(there[0], t.Object)
+            and there[0].kind == "constant"
+            and there[0].init is None
+        ):
             deferred = there[0]
         init: t.Expr | None = None
         if d.init is not None:
             init = self.value(d.init, subtype)
             self.check_value(init, subtype, d.init.pos)
-        elif kind == "constant" and (self.process is not None or self.sub is not None or not self.scope.label.startswith("package ")):
+        elif kind == "constant" and (
+            self.process is not None or self.sub is not None or not self.scope.label.startswith("package ")
+        ):
             raise Wrong(pos, f"the constant '{text}' has no value; add ':= value'", "constant")
         if isinstance(subtype.type, t.ProtectedType) and kind == "variable":
             self.complete_protected(subtype.type, pos)
@@ -230,7 +247,9 @@ class Declarations(Statements):
             if len(subtype.bounds) == len(value.type.bounds):
                 for x, y in zip(subtype.bounds, value.type.bounds, strict=True):
                     if x.static and y.static and x.length != y.length:
-                        raise Wrong(pos, f"the value has {y.length} elements, but the length of {subtype!r} is {x.length} here", "length")
+                        raise Wrong(
+                            pos, f"the value has {y.length} elements, but the length of {subtype!r} is {x.length} here", "length"
+                        )
         if isinstance(value, t.Const) and subtype.scalar and subtype.range is not None and subtype.range.static:
             low, high = subtype.range.low, subtype.range.high
             if not low <= value.value <= high:
@@ -314,7 +333,9 @@ class Declarations(Statements):
 
     def root_signal(self, o: t.Object) -> t.RootSignal:
         """Storage for a signal."""
-        root = t.RootSignal(o.name, o.subtype, o.pos, len(self.shared.roots), 0, t.size_of(o.subtype), f"{self.path}.{o.text or o.name}")
+        root = t.RootSignal(
+            o.name, o.subtype, o.pos, len(self.shared.roots), 0, t.size_of(o.subtype), f"{self.path}.{o.text or o.name}"
+        )
         root.init = o.init
         root.offset = self.shared.allocate(root.size, 8)
         self.shared.roots.append(root)
@@ -393,7 +414,7 @@ class Declarations(Statements):
         right = self.known(self.value(e.right, self._any_number(e.right)))
         assert isinstance(left, t.Const) and isinstance(right, t.Const)
         low, high = (right.value, left.value) if e.down else (left.value, right.value)
-        wide = not (-(1 << 31) <= low and high < 1 << 31)
+        wide = not (low >= -(1 << 31) and high < 1 << 31)
         number = t.Integer(d.text, d.pos, -(1 << 63) if wide else -(1 << 31), (1 << 63) - 1 if wide else (1 << 31) - 1)
         base = t.Subtype(number, d.text)
         bounds = t.Bounds(t.Const(base, e.pos, left.value), t.Const(base, e.pos, right.value), e.down)
@@ -460,18 +481,40 @@ class Declarations(Statements):
             declare("deallocate", [param("p", subtype, "variable", "inout")])
         if isinstance(kind, t.FileType):
             read = t.Const(std.file_open_kind, d.pos, 0)
-            declare("file_open", [param("f", subtype, "file"), param("external_name", std.string, "constant"),
-                                  param("open_kind", std.file_open_kind, "constant", "in", read)])
-            declare("file_open", [param("status", std.file_open_status, "variable", "out"), param("f", subtype, "file"),
-                                  param("external_name", std.string, "constant"),
-                                  param("open_kind", std.file_open_kind, "constant", "in", read)], None, "file_open_status")
+            declare(
+                "file_open",
+                [
+                    param("f", subtype, "file"),
+                    param("external_name", std.string, "constant"),
+                    param("open_kind", std.file_open_kind, "constant", "in", read),
+                ],
+            )
+            declare(
+                "file_open",
+                [
+                    param("status", std.file_open_status, "variable", "out"),
+                    param("f", subtype, "file"),
+                    param("external_name", std.string, "constant"),
+                    param("open_kind", std.file_open_kind, "constant", "in", read),
+                ],
+                None,
+                "file_open_status",
+            )
             declare("file_close", [param("f", subtype, "file")])
             declare("flush", [param("f", subtype, "file")], None, "file_flush")
             declare("endfile", [param("f", subtype, "file")], std.boolean)
             element = kind.element
             if isinstance(element.type, t.ArrayType) and element.bounds is None:
-                declare("read", [param("f", subtype, "file"), param("value", element, "variable", "out"),
-                                 param("length", std.natural, "variable", "out")], None, "file_read_array")
+                declare(
+                    "read",
+                    [
+                        param("f", subtype, "file"),
+                        param("value", element, "variable", "out"),
+                        param("length", std.natural, "variable", "out"),
+                    ],
+                    None,
+                    "file_read_array",
+                )
             else:
                 declare("read", [param("f", subtype, "file"), param("value", element, "variable", "out")], None, "file_read")
             declare("write", [param("f", subtype, "file"), param("value", element, "constant")], None, "file_write")
@@ -543,7 +586,9 @@ class Declarations(Statements):
 
     def complete_protected(self, kind: t.ProtectedType, pos: int) -> None:
         if kind.body is None:
-            raise Wrong(pos, f"the protected type '{kind.name}' has no body yet; its body has to come before this variable", "protected")
+            raise Wrong(
+                pos, f"the protected type '{kind.name}' has no body yet; its body has to come before this variable", "protected"
+            )
 
     # ---- subprograms ----
 
@@ -573,11 +618,18 @@ class Declarations(Statements):
             if known is not None:
                 known.tree = body or known.tree
             else:
-                self.scope.declare(spec.id, GenericSubprogram(body or a.SubprogramDecl(spec.pos, spec), self.scope, spec.text, spec.pos), spec.pos, spec.text)
+                self.scope.declare(
+                    spec.id,
+                    GenericSubprogram(body or a.SubprogramDecl(spec.pos, spec), self.scope, spec.text, spec.pos),
+                    spec.pos,
+                    spec.text,
+                )
             return
         self._declare_subprogram(spec, body, self.scope)
 
-    def _declare_subprogram(self, spec: a.SubprogramSpec, body: a.SubprogramBody | None, region: Scope, name: str = "", text: str = "") -> t.Subprogram:
+    def _declare_subprogram(
+        self, spec: a.SubprogramSpec, body: a.SubprogramBody | None, region: Scope, name: str = "", text: str = ""
+    ) -> t.Subprogram:
         scope = Scope(self.scope, spec.id)
         hidden, self.out = self.out, []
         params = self.parameters(spec.params, scope, spec.function)
@@ -664,7 +716,9 @@ class Declarations(Statements):
 
     # ---- generics (6.5.6) ----
 
-    def bind_generics(self, generics: list[a.Decl], given: list[a.Assoc], scope: Scope, pos: int, what: str, outer: Scope | None = None) -> dict[str, Any]:
+    def bind_generics(
+        self, generics: list[a.Decl], given: list[a.Assoc], scope: Scope, pos: int, what: str, outer: Scope | None = None
+    ) -> dict[str, Any]:
         """Declare generics in `scope` with their values; actuals are looked up where we are. Gives the values that identify them."""
         here = self.scope
         flat: list[tuple[str, str, int, a.Decl]] = []
@@ -682,7 +736,7 @@ class Declarations(Statements):
                 continue
             if item.choices:
                 formal = item.choices[0]
-                name = formal.id if isinstance(formal, a.Name) else formal.text.lower() if isinstance(formal, a.Text) else ""
+                name = formal.id if isinstance(formal, a.Name) else formal.value.lower() if isinstance(formal, a.Text) else ""
                 if name not in names and f'"{name}"' in names:
                     name = f'"{name}"'
                 if name not in names:
@@ -788,7 +842,11 @@ class Declarations(Statements):
             return made
         shown = getattr(name, "text", "") or "this"
         types = ", ".join(repr(p.subtype) for p in params)
-        raise Wrong(name.pos if actual is not None else pos, f"no subprogram '{shown}' has the parameters ({types}) that the generic '{d.spec.text}' needs", "generic")
+        raise Wrong(
+            name.pos if actual is not None else pos,
+            f"no subprogram '{shown}' has the parameters ({types}) that the generic '{d.spec.text}' needs",
+            "generic",
+        )
 
     def _operator_subprogram(self, name: a.Expr, params: list[t.Object], result: t.Subtype | None) -> t.Subprogram | None:
         """A function made of a predefined operator."""
@@ -951,7 +1009,9 @@ def _rebound(value: t.Expr, subtype: t.Subtype) -> t.Expr:
         inner = inner.a
     assert isinstance(inner, t.Ref)
     o = inner.object
-    part_object = t.Object(o.name, o.kind, subtype, o.pos, o.text, o.mode, o.cls, signal=t.SignalPart(part[0].root, part[1]), owner=o.owner, bus=o.bus)
+    part_object = t.Object(
+        o.name, o.kind, subtype, o.pos, o.text, o.mode, o.cls, signal=t.SignalPart(part[0].root, part[1]), owner=o.owner, bus=o.bus
+    )
     return t.Ref(subtype, value.pos, part_object)
 
 

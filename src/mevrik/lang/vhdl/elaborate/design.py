@@ -87,7 +87,9 @@ class Elaborator(Declarations):
                 continue
             unit = self.library_units.contexts.get(name.id)
             if unit is None:
-                raise Wrong(name.pos, f"there is no context '{name.text}'{nearest(name.id, self.library_units.contexts)}", "undeclared")
+                raise Wrong(
+                    name.pos, f"there is no context '{name.text}'{nearest(name.id, self.library_units.contexts)}", "undeclared"
+                )
             for item in unit.context:
                 self.declaration(item)
 
@@ -140,7 +142,7 @@ class Elaborator(Declarations):
             lazy = False
         self.packages[key] = None
         context = Scope(self.root, "")
-        changes = {
+        changes: dict[str, Any] = {
             "lazy": lazy, "sub": None, "process": None, "protected": None, "out": [], "loops": [], "path": name, "instance": None,
         }  # fmt: skip
         with self.inside(context, **changes):
@@ -169,7 +171,14 @@ class Elaborator(Declarations):
         """A declared subprogram or deferred constant needs its body."""
         for entities in package.scope.names.values():
             for x in entities:
-                if isinstance(x, t.Subprogram) and x.pos and not x.implicit and x.body is None and x.analyse is None and not x.intrinsic:
+                if (
+                    isinstance(x, t.Subprogram)
+                    and x.pos
+                    and not x.implicit
+                    and x.body is None
+                    and x.analyse is None
+                    and not x.intrinsic
+                ):
                     if not self.diagnostics.failed:
                         what = "function" if x.function else "procedure"
                         self.diagnostics.error(x.pos, f"the {what} '{x.text}' of package '{package.name}' has no body", "no-body")
@@ -212,7 +221,11 @@ class Elaborator(Declarations):
             name = entity_name
         entity = self.library_units.entities[name]
         given = [
-            a.Assoc(entity.pos, [a.Name(entity.pos, k.lower(), k)], a.Number(entity.pos, abs(v)) if v >= 0 else a.Unary(entity.pos, "-", a.Number(entity.pos, -v)))
+            a.Assoc(
+                entity.pos,
+                [a.Name(entity.pos, k.lower(), k)],
+                a.Number(entity.pos, abs(v)) if v >= 0 else a.Unary(entity.pos, "-", a.Number(entity.pos, -v)),
+            )
             for k, v in (generics or {}).items()
         ]
         with self.careful(), self.inside(self.root):
@@ -292,7 +305,14 @@ class Elaborator(Declarations):
     # ---- ports (6.5.6.3, 6.5.7) ----
 
     def ports(
-        self, ports: list[a.ObjectDecl], port_map: list[a.Assoc] | None, scope: Scope, here: t.Instance, pos: int, what: str, path: str
+        self,
+        ports: list[a.ObjectDecl],
+        port_map: list[a.Assoc] | None,
+        scope: Scope,
+        here: t.Instance,
+        pos: int,
+        what: str,
+        path: str,
     ) -> None:
         flat = [(name, text, at, d) for d in ports for name, text, at in d.names]
         whole, parts = self._associate(flat, port_map or [], what)
@@ -401,7 +421,9 @@ class Elaborator(Declarations):
         kinds = self.types(item.value)
         if not any(self.agrees(k, o.subtype.type) for k in kinds):
             raise Wrong(
-                item.value.pos, f"port '{o.text}' of {what} is of type {o.subtype!r}; what is connected is {self.describe(item.value)}", "type"
+                item.value.pos,
+                f"port '{o.text}' of {what} is of type {o.subtype!r}; what is connected is {self.describe(item.value)}",
+                "type",
             )
         actual = self.value(item.value, o.subtype)
         part = static_part(actual)
@@ -410,9 +432,12 @@ class Elaborator(Declarations):
             inner = inner.a
         is_name = part is not None and isinstance(inner, t.Ref) and self._wholly_static(actual)
         if is_name and part is not None:
+            assert isinstance(inner, t.Ref)
             self._direction(o, inner, item, what)
             if not o.subtype.constrained:
-                o.subtype = t.Subtype(o.subtype.type, o.subtype.name, None, actual.type.bounds, actual.type.element, actual.type.fields)
+                o.subtype = t.Subtype(
+                    o.subtype.type, o.subtype.name, None, actual.type.bounds, actual.type.element, actual.type.fields
+                )
             else:
                 self.check_value(actual, o.subtype, item.value.pos)
             if part[2] != t.size_of(o.subtype):
@@ -422,7 +447,9 @@ class Elaborator(Declarations):
         if o.mode not in ("in",):
             conversion = isinstance(actual, (t.Call, t.Convert))
             if conversion and o.mode != "out":
-                raise Wrong(item.value.pos, f"port '{o.text}' of mode {o.mode} can't be connected through a conversion here", "unsupported")
+                raise Wrong(
+                    item.value.pos, f"port '{o.text}' of mode {o.mode} can't be connected through a conversion here", "unsupported"
+                )
             raise Wrong(item.value.pos, f"port '{o.text}' is of mode {o.mode}: it needs a signal, not an expression", "port")
         if not o.subtype.constrained:
             o.subtype = self.shape_of(actual, o.subtype)
@@ -462,7 +489,11 @@ class Elaborator(Declarations):
         """6.5.6.3: what a port may be connected to, by mode."""
         outer = actual.object.mode
         if o.mode in ("out", "inout", "buffer") and outer == "in":
-            raise Wrong(item.value.pos, f"'{actual.object.text}' is an input here: it can't be driven by port '{o.text}' of {what}", "mode-in")
+            raise Wrong(
+                item.value.pos,
+                f"'{actual.object.text}' is an input here: it can't be driven by port '{o.text}' of {what}",
+                "mode-in",
+            )
 
     def _converted(self, o: t.Object, item: a.Assoc, formal: a.Apply, path: str) -> None:
         """conversion(formal) => actual: the output goes through a conversion (6.5.7.1)."""
@@ -479,7 +510,9 @@ class Elaborator(Declarations):
         self._link(target, value, [t.Ref(o.subtype, item.pos, o)], item.pos, "link", self.path)
 
     def _link(self, target: t.Expr, value: t.Expr, reads: list[t.Expr], pos: int, kind: str, path: str) -> None:
-        process = t.Process(f"_port_{self.sources.place(pos).line}", path, pos, self.site(a.Node(pos)), sensitivity=reads, kind=kind)
+        process = t.Process(
+            f"_port_{self.sources.place(pos).line}", path, pos, self.site(a.Node(pos)), sensitivity=reads, kind=kind
+        )
         process.body = [t.SignalAssign(process.site, target, "inertial", None, [t.Wave(value, None)])]
         with self.inside(self.scope, process=process):
             self.drive(target, pos)
@@ -532,7 +565,9 @@ class Elaborator(Declarations):
             high = max([*values, high] if high is not None else values)
         index = kind.indexes[0]
         a_, b_ = t.Const(index, o.pos, low), t.Const(index, o.pos, high)
-        return t.Subtype(kind, o.subtype.name, None, [t.Bounds(b_, a_, True) if down else t.Bounds(a_, b_, False)], o.subtype.element)
+        return t.Subtype(
+            kind, o.subtype.name, None, [t.Bounds(b_, a_, True) if down else t.Bounds(a_, b_, False)], o.subtype.element
+        )
 
     # ---- concurrent statements ----
 
@@ -590,7 +625,11 @@ class Elaborator(Declarations):
                 self._implied(process, s)
             elif s.sensitivity is None and not _waits(process.body):
                 name = f"process '{s.label}'" if s.label else "this process"
-                self.diagnostics.warning(s.pos, f"{name} has no sensitivity list and never waits: it runs for ever while time stands still", "never-waits")
+                self.diagnostics.warning(
+                    s.pos,
+                    f"{name} has no sensitivity list and never waits: it runs for ever while time stands still",
+                    "never-waits",
+                )
 
     def _implied(self, process: t.Process, s: a.Process) -> None:
         """11.3 to 11.6: a concurrent statement waits for what it reads."""
@@ -636,7 +675,7 @@ class Elaborator(Declarations):
                 hit = isinstance(choice, a.Others)
                 if not hit and self._is_range(choice):
                     chosen, _ = self.bounds(choice, subject.type)
-                    hit = chosen.low <= number <= chosen.high  # type: ignore[operator]
+                    hit = chosen.low <= number <= chosen.high
                 elif not hit:
                     value = self.value(choice, subject.type)
                     if number is not None:
@@ -750,7 +789,13 @@ class Elaborator(Declarations):
         raise Wrong(name.pos, "an entity should stand here", "instance")
 
     def _finish_instance(
-        self, unit: a.Entity, arch: str, generic_map: list[a.Assoc], port_map: list[a.Assoc], s: a.Instance, block: a.BlockConfig | None
+        self,
+        unit: a.Entity,
+        arch: str,
+        generic_map: list[a.Assoc],
+        port_map: list[a.Assoc],
+        s: a.Instance,
+        block: a.BlockConfig | None,
     ) -> None:
         if block is not None and not arch:
             arch = block.id
@@ -802,7 +847,11 @@ class Elaborator(Declarations):
         port_map = self._default_map(unit.ports, scope, binding.port_map if binding is not None else [], s.pos)
         for port in local.ports:
             if binding is None and not any(port.name == n for d in unit.ports for n, _, _ in d.names):
-                raise Wrong(tree.pos, f"component '{component.name}' has a port '{port.text}', which entity '{unit.text}' does not have", "port")
+                raise Wrong(
+                    tree.pos,
+                    f"component '{component.name}' has a port '{port.text}', which entity '{unit.text}' does not have",
+                    "port",
+                )
         with self.inside(scope):
             self.entity(unit, arch, generic_map, port_map, s.label, s.pos, block, scope)
 
@@ -822,7 +871,9 @@ class Elaborator(Declarations):
         hint = nearest(component.tree.id, known)
         if hint:
             hint = f"; did you mean '{known[hint.split(chr(39))[1]]}'?"
-        self.diagnostics.warning(s.pos, f"component '{component.name}' is bound to nothing: there is no entity of that name{hint}", "unbound")
+        self.diagnostics.warning(
+            s.pos, f"component '{component.name}' is bound to nothing: there is no entity of that name{hint}", "unbound"
+        )
 
     def _default_map(self, items: Any, scope: Scope, given: list[a.Assoc], pos: int) -> list[a.Assoc]:
         """7.3.3: where the binding says nothing, what has the same name."""
@@ -909,7 +960,11 @@ class Elaborator(Declarations):
                 if k == 0 and where.parent is not None:
                     child = next((x for x in where.parent.children if x.name.lower() == wanted), None)
                 if child is None:
-                    raise Wrong(e.pos, f"'{where.path}' has no instance '{wanted}'{nearest(wanted, [x.name for x in where.children])}", "external")
+                    raise Wrong(
+                        e.pos,
+                        f"'{where.path}' has no instance '{wanted}'{nearest(wanted, [x.name for x in where.children])}",
+                        "external",
+                    )
             where = child
         raise Wrong(e.pos, "an external name ends with the name of an object", "external")
 
@@ -933,7 +988,9 @@ class Elaborator(Declarations):
                     if clash is not None and not _resolved_at(root.subtype, clash):
                         line = self.sources.place(one.pos).line
                         self.diagnostics.error(
-                            two.pos, f"'{root.name}' is driven twice, here and in line {line}, but its type {root.subtype!r} is not resolved: only one process may drive it", "drivers"
+                            two.pos,
+                            f"'{root.name}' is driven twice, here and in line {line}, but its type {root.subtype!r} is not resolved: only one process may drive it",
+                            "drivers",
                         )
                         break
 
@@ -976,12 +1033,18 @@ class Elaborator(Declarations):
             if port is None:
                 raise Wrong(o.pos, f"module '{written}' has no port '{o.text}'{nearest(o.name, list(ports))}", "port")
             if port.port == "inout":
-                raise Wrong(o.pos, f"port '{o.text}' of module '{written}' is an inout: those can't be connected between the languages", "unsupported")
+                raise Wrong(
+                    o.pos,
+                    f"port '{o.text}' of module '{written}' is an inout: those can't be connected between the languages",
+                    "unsupported",
+                )
             width = getattr(port.type, "width", 1)
             shown = shown_of(o)
             have = shown[0].leaf[4] if len(shown) == 1 and shown[0].leaf is not None and shown[0].leaf[3] != 2 else 32
             if width != have:
-                raise Wrong(s.pos, f"port '{port.name}' of module '{written}' has {width} bits, what is connected has {have}", "width")
+                raise Wrong(
+                    s.pos, f"port '{port.name}' of module '{written}' has {width} bits, what is connected has {have}", "width"
+                )
             self.bridge(o, path, port.name, port.port == "output")
         return True
 

@@ -145,12 +145,14 @@ class Expressions(Attributes):
             return None
         subs = prefix.type.type.scope.direct(e.id)
         if not subs:
-            raise Wrong(e.pos, f"{prefix.type!r} has no method '{e.text}'{nearest(e.id, list(prefix.type.type.scope.names))}", "undeclared")
+            raise Wrong(
+                e.pos, f"{prefix.type!r} has no method '{e.text}'{nearest(e.id, list(prefix.type.type.scope.names))}", "undeclared"
+            )
         return prefix, [s for s in subs if isinstance(s, t.Subprogram)]
 
     @staticmethod
     def _as_operator(e: a.Apply) -> tuple[str, list[a.Expr]] | None:
-        """"+"(a, b): an operator called as a function."""
+        """ "+"(a, b): an operator called as a function."""
         if isinstance(e.prefix, a.Name) and e.prefix.id[0] == '"' and not any(x.choices for x in e.args) and len(e.args) < 3:
             return e.prefix.id.strip('"'), [x.value for x in e.args]
         return None
@@ -179,9 +181,9 @@ class Expressions(Attributes):
                 if kinds:
                     return kinds
         kinds = []
-        for kind in self.types(e.prefix):
-            if isinstance(kind, (t.ArrayType, t.AccessType)):
-                kinds.append(self._indexed_type(t.Subtype(kind), e))
+        for of in self.types(e.prefix):
+            if isinstance(of, (t.ArrayType, t.AccessType)):
+                kinds.append(self._indexed_type(t.Subtype(of), e))
         if not kinds:
             raise Wrong(e.pos, "only an array can be indexed, only a function called", "index")
         return kinds
@@ -279,7 +281,7 @@ class Expressions(Attributes):
                 return value
             case a.Physical(value=number, unit=name):
                 unit = self._unit(name)
-                return t.Const(unit.type, e.pos, int(round(number * unit.factor)) if isinstance(number, float) else number * unit.factor)
+                return t.Const(unit.type, e.pos, round(number * unit.factor) if isinstance(number, float) else number * unit.factor)
             case a.Null():
                 if want is None:
                     raise Wrong(e.pos, "it is not clear which access type 'null' is of here", "ambiguous")
@@ -308,7 +310,11 @@ class Expressions(Attributes):
             if len(preferred) == 1 and want is None:
                 return preferred[0]
             kinds = dict.fromkeys(k.name for x in good for k in self._entity_types(x))
-            raise Wrong(e.pos, f"'{e.text or e.id}' can be of several types here ({', '.join(kinds)}); qualify it: type'({e.text or e.id})", "ambiguous")
+            raise Wrong(
+                e.pos,
+                f"'{e.text or e.id}' can be of several types here ({', '.join(kinds)}); qualify it: type'({e.text or e.id})",
+                "ambiguous",
+            )
         return good[0]
 
     def _name(self, e: a.Name | a.Select, want: t.Subtype | None) -> t.Expr:
@@ -329,9 +335,9 @@ class Expressions(Attributes):
             case UnitName():
                 return t.Const(entity.type, e.pos, entity.factor)
             case t.Subprogram(function=True):
-                bound = self.bind(entity.params, [])
-                if bound is not None:
-                    return self.call(entity, bound, e.pos)
+                plain = self.bind(entity.params, [])
+                if plain is not None:
+                    return self.call(entity, plain, e.pos)
         raise Wrong(e.pos, self._no_value(entity, e), "no-value")
 
     def _selected(self, e: a.Select) -> t.Expr:
@@ -388,7 +394,11 @@ class Expressions(Attributes):
                 if built is not None:
                     return built
             for sub in found:
-                if isinstance(sub, t.Subprogram) and sub.result is not None and isinstance(sub.result.type, (t.ArrayType, t.AccessType)):
+                if (
+                    isinstance(sub, t.Subprogram)
+                    and sub.result is not None
+                    and isinstance(sub.result.type, (t.ArrayType, t.AccessType))
+                ):
                     none = self.bind(sub.params, [])
                     if none is not None and not self.matching([sub], e.args, True):
                         return self.index(self.call(sub, none, e.pos), e)
@@ -402,7 +412,11 @@ class Expressions(Attributes):
         inner = e.args[0].value
         kinds = self.types(inner)
         if isinstance(inner, (a.Text, a.Aggregate, a.Null, a.New)):
-            raise Wrong(inner.pos, f"the type of what is converted has to be clear; write {to!r}'(...) to say of which type a literal is", "conversion")
+            raise Wrong(
+                inner.pos,
+                f"the type of what is converted has to be clear; write {to!r}'(...) to say of which type a literal is",
+                "conversion",
+            )
         if len(kinds) > 1:
             fitting = [k for k in kinds if self._convertible(k, to.type)]
             numbers = [k for k in fitting if k in (self.std.integer.type, self.std.real.type)]
@@ -422,7 +436,7 @@ class Expressions(Attributes):
         subtype = to
         if isinstance(to.type, t.ArrayType) and to.bounds is None and value.type.bounds is not None:
             same_index = all(
-                x.type is y.type or isinstance(x.type, t.Integer) and isinstance(y.type, t.Integer)
+                x.type is y.type or (isinstance(x.type, t.Integer) and isinstance(y.type, t.Integer))
                 for x, y in zip(to.type.indexes, value.type.type.indexes, strict=True)  # type: ignore[attr-defined]
             )
             element = to.element if to.element is not None or not isinstance(to.elem.type, t.ArrayType) else value.type.elem
@@ -483,7 +497,9 @@ class Expressions(Attributes):
             name = getattr(e.prefix, "text", "") or "the array"
             left, right, down = bounds[dim].ints
             raise Wrong(
-                e.args[dim].value.pos, f"index {index.value} is outside of '{name}', which is {left} {'downto' if down else 'to'} {right}", "index-range"
+                e.args[dim].value.pos,
+                f"index {index.value} is outside of '{name}', which is {left} {'downto' if down else 'to'} {right}",
+                "index-range",
             )
 
     def _check_slice(self, prefix: t.Expr, bounds: t.Bounds, e: a.Apply) -> None:
@@ -495,7 +511,11 @@ class Expressions(Attributes):
         word, own = ("downto", "to") if down else ("to", "downto")
         low, high, sliced_down = bounds.low, bounds.high, bounds.ints[2]
         if low <= high and sliced_down != down:
-            raise Wrong(e.args[0].value.pos, f"'{name}' is {left} {word} {right}: a slice of it is written with '{word}', not '{own}'", "slice-direction")
+            raise Wrong(
+                e.args[0].value.pos,
+                f"'{name}' is {left} {word} {right}: a slice of it is written with '{word}', not '{own}'",
+                "slice-direction",
+            )
         if low <= high and (low < of[0].low or high > of[0].high):
             raise Wrong(
                 e.args[0].value.pos,
@@ -529,7 +549,7 @@ class Expressions(Attributes):
             return self.plain(kinds[0])
         if any(k is self.std.string.type for k in kinds):
             return self.std.string
-        raise Wrong(e.pos, "it is not clear of which type this string literal is; qualify it: type'(\"...\")", "ambiguous")
+        raise Wrong(e.pos, 'it is not clear of which type this string literal is; qualify it: type\'("...")', "ambiguous")
 
     def _literal_bounds(self, index: t.Subtype, length: int, want: t.Subtype, pos: int) -> t.Bounds:
         """9.3.2, 9.3.3.3: the bounds of the wanted subtype, else from the left end of the index upwards."""
@@ -553,7 +573,13 @@ class Expressions(Attributes):
                 raise Wrong(e.pos, f"{of!r} is unconstrained: the new object needs bounds or a value", "constraint")
         kinds = self.accesses_to(of.type) if want is None else [want.type]
         if not kinds or not isinstance(kinds[0], t.AccessType):
-            raise Wrong(e.pos, f"no access type for {of!r} is visible" if want is None else f"{want!r} is needed here; 'new' gives an access value", "access")
+            raise Wrong(
+                e.pos,
+                f"no access type for {of!r} is visible"
+                if want is None
+                else f"{want!r} is needed here; 'new' gives an access value",
+                "access",
+            )
         target = kinds[0].target
         if target is None or target.type is not of.type:
             raise Wrong(e.pos, f"{kinds[0].name} points to {target!r}, not to {of!r}", "type")
@@ -599,7 +625,11 @@ class Expressions(Attributes):
                 values[index] = self.value(item.value, fields[index])
         missing = [kind.fields[i].text for i, v in enumerate(values) if v is None]
         if missing:
-            raise Wrong(e.pos, f"the aggregate gives no value for element{'s' if len(missing) > 1 else ''} {', '.join(missing)} of {want!r}", "aggregate")
+            raise Wrong(
+                e.pos,
+                f"the aggregate gives no value for element{'s' if len(missing) > 1 else ''} {', '.join(missing)} of {want!r}",
+                "aggregate",
+            )
         shape = want
         if not want.constrained:
             shape = t.Subtype(kind, want.name, fields=[v.type if not f.constrained else f for v, f in zip(values, fields)])  # type: ignore[union-attr]
@@ -663,7 +693,11 @@ class Expressions(Attributes):
             raise Wrong(e.pos, "an array aggregate is either positional or named, not both", "aggregate")
         target = want.bounds[0] if want.bounds is not None else None
         if others and target is None:
-            raise Wrong(e.pos, f"'others' needs bounds, but {want!r} is unconstrained here; use an object or subtype with bounds", "aggregate")
+            raise Wrong(
+                e.pos,
+                f"'others' needs bounds, but {want!r} is unconstrained here; use an object or subtype with bounds",
+                "aggregate",
+            )
         if known and target is not None and target.static and self.scope.label != "?":
             count = positional if not named else len({i for lo, hi in zip(lows, highs) for i in range(lo, hi + 1)})
             self._count(e, want, target, count, others, named, lows, highs)
@@ -693,14 +727,28 @@ class Expressions(Attributes):
             shape_element = items[0][1].type
         return t.Aggregate(t.Subtype(kind, want.name, None, bounds_out, shape_element), e.pos, items)
 
-    def _count(self, e: a.Aggregate, want: t.Subtype, target: t.Bounds, count: int, others: bool, named: bool, lows: list[Any], highs: list[Any]) -> None:
+    def _count(
+        self,
+        e: a.Aggregate,
+        want: t.Subtype,
+        target: t.Bounds,
+        count: int,
+        others: bool,
+        named: bool,
+        lows: list[Any],
+        highs: list[Any],
+    ) -> None:
         length = target.length
         what = f"{want!r}" if want.name else "the array"
         if count > length or (count < length and not others):
             raise Wrong(e.pos, f"the aggregate has {count} elements, but the length of {what} is {length}", "aggregate-length")
         if others and named and lows and (min(lows) < target.low or max(highs) > target.high):
             bad = min(lows) if min(lows) < target.low else max(highs)
-            raise Wrong(e.pos, f"index {bad} of the aggregate is outside of {what}, which is {target.ints[0]} {'downto' if target.down else 'to'} {target.ints[1]}", "index-range")
+            raise Wrong(
+                e.pos,
+                f"index {bad} of the aggregate is outside of {what}, which is {target.ints[0]} {'downto' if target.down else 'to'} {target.ints[1]}",
+                "index-range",
+            )
 
     def _element(self, e: a.Expr, element: t.Subtype, array: t.ArrayType) -> t.Expr:
         """An element, or (2008) an array of the aggregate's type whose elements stand in line."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap
@@ -20,7 +21,15 @@ OURS = {
         "std_logic_signed", "std_logic_textio", "std_logic_misc",
     ),
 }  # fmt: skip
-LATER = ("fixed_pkg", "float_pkg", "fixed_float_types", "math_complex", "fixed_generic_pkg", "float_generic_pkg", "numeric_bit_unsigned")
+LATER = (
+    "fixed_pkg",
+    "float_pkg",
+    "fixed_float_types",
+    "math_complex",
+    "fixed_generic_pkg",
+    "float_generic_pkg",
+    "numeric_bit_unsigned",
+)
 ADVICE = {
     "std_logic_arith": "it is no part of the standard, and its types unsigned and signed are not those of ieee.numeric_std; use ieee.numeric_std",
     "std_logic_unsigned": "it is no part of the standard; use ieee.numeric_std, or ieee.numeric_std_unsigned of 2008",
@@ -56,7 +65,7 @@ class Library:
                     else:
                         there.append(u)
                 case a.PackageDecl() | a.PackageInst():
-                    self._put(self.packages, u, diagnostics)  # type: ignore[arg-type]
+                    self._put(self.packages, u, diagnostics)
                 case a.PackageBody():
                     self._put(self.bodies, u, diagnostics)
                 case a.Configuration():
@@ -65,7 +74,7 @@ class Library:
                     self._put(self.contexts, u, diagnostics)
 
     @staticmethod
-    def _put(where: dict[str, a.Unit], unit: a.Unit, diagnostics: Diagnostics) -> None:  # type: ignore[misc]
+    def _put(where: dict[str, Any], unit: a.Unit, diagnostics: Diagnostics) -> None:
         if unit.id in where:
             diagnostics.error(unit.pos, f"'{unit.text}' is declared twice", "declared-twice")
         else:

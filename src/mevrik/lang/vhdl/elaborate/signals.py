@@ -95,7 +95,13 @@ def signals_read(node: Any, into_calls: set[t.Subprogram] | None = None) -> Iter
                     yield node
                 else:
                     yield from signals_read(node.a, into_calls)
-                    for x in (node.indexes if isinstance(node, t.Index) else [node.bounds.left, node.bounds.right] if isinstance(node, t.Slice) else []):
+                    for x in (
+                        node.indexes
+                        if isinstance(node, t.Index)
+                        else [node.bounds.left, node.bounds.right]
+                        if isinstance(node, t.Slice)
+                        else []
+                    ):
                         yield from signals_read(x, into_calls)
                 return
         case t.Assign(target=target, value=value):
@@ -105,9 +111,9 @@ def signals_read(node: Any, into_calls: set[t.Subprogram] | None = None) -> Iter
         case t.SignalAssign(target=target):
             yield from _in_target(target, into_calls)
             for w in node.waves:
-                for x in (w.value, w.after):
-                    if x is not None:
-                        yield from signals_read(x, into_calls)
+                for part_of_wave in (w.value, w.after):
+                    if part_of_wave is not None:
+                        yield from signals_read(part_of_wave, into_calls)
             return
         case t.Call(sub=sub, args=args):
             for p, x in zip(sub.params, args, strict=True):

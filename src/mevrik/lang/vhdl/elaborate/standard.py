@@ -32,7 +32,16 @@ class Standard:
         self.universal_real = t.Subtype(t.Floating("universal_real", 0, universal=True))
         self.integer = self._type(t.Subtype(t.Integer("integer"), "integer"))
         self.real = self._type(t.Subtype(t.Floating("real"), "real"))
-        units = {"fs": 1, "ps": 10**3, "ns": 10**6, "us": 10**9, "ms": 10**12, "sec": 10**15, "min": 60 * 10**15, "hr": 3600 * 10**15}
+        units = {
+            "fs": 1,
+            "ps": 10**3,
+            "ns": 10**6,
+            "us": 10**9,
+            "ms": 10**12,
+            "sec": 10**15,
+            "min": 60 * 10**15,
+            "hr": 3600 * 10**15,
+        }
         self.time = self._type(t.Subtype(t.Physical("time", 0, units), "time"))
         for name, factor in units.items():
             self.scope.declare(name, UnitName(self.time, factor), 0)

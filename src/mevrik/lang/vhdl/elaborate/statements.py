@@ -140,7 +140,11 @@ class Statements(Expressions):
             for item in e.items:
                 choices: list[t.Expr | t.Bounds | None] = []
                 for c in item.choices:
-                    choices.append(self.bounds(c, want.type.indexes[0])[0] if self._is_range(c) else self.known(self.value(c, want.type.indexes[0])))
+                    choices.append(
+                        self.bounds(c, want.type.indexes[0])[0]
+                        if self._is_range(c)
+                        else self.known(self.value(c, want.type.indexes[0]))
+                    )
                 items.append((choices, self.target(item.value, kind)))
         for _, place in items:
             self.check_target(place, kind, place.pos)
@@ -156,7 +160,9 @@ class Statements(Expressions):
                     inner = inner.a
                 name = inner.object.text if isinstance(inner, t.Ref) else "the signal"
                 raise Wrong(
-                    pos, f"'{name}' can't be assigned here: the subprogram stands outside of a process; make the signal a parameter", "driver"
+                    pos,
+                    f"'{name}' can't be assigned here: the subprogram stands outside of a process; make the signal a parameter",
+                    "driver",
                 )
             return
         signal, at, size = part
@@ -182,7 +188,8 @@ class Statements(Expressions):
     def _assign(self, s: a.Assign, site: int) -> list[t.Stmt]:
         place = self.target(s.target, "variable", s.alternatives[0][0])
         return self._choose(
-            [(lambda v=v: [t.Assign(site, place, self.value(v, place.type))], c) for v, c in s.alternatives], site  # type: ignore[misc]
+            [(lambda v=v: [t.Assign(site, place, self.value(v, place.type))], c) for v, c in s.alternatives],
+            site,
         )
 
     def _choose(self, alternatives: list[tuple[object, a.Expr | None]], site: int) -> list[t.Stmt]:
@@ -216,7 +223,7 @@ class Statements(Expressions):
                 return []
             return [t.SignalAssign(site, place, s.delay, reject, self._waves(waves, place), guard)]
 
-        made = self._choose([(lambda w=w: one(w), c) for w, c in s.alternatives], site)  # type: ignore[misc]
+        made = self._choose([(lambda w=w: one(w), c) for w, c in s.alternatives], site)
         return self._guarded(made, place, guard, site)
 
     def _guard(self, s: a.SignalAssign | a.SelectedAssign) -> t.Object:
@@ -287,7 +294,9 @@ class Statements(Expressions):
         if getattr(value.type.type, "universal", False):
             value = self.value(e, self.std.integer)
         kind = value.type.type
-        if not value.type.discrete and not (isinstance(kind, t.ArrayType) and len(kind.indexes) == 1 and isinstance(kind.element.type, t.Enum)):
+        if not value.type.discrete and not (
+            isinstance(kind, t.ArrayType) and len(kind.indexes) == 1 and isinstance(kind.element.type, t.Enum)
+        ):
             raise Wrong(e.pos, f"a case chooses among discrete values or strings of characters; this is {value.type!r}", "case")
         return value
 
@@ -305,7 +314,12 @@ class Statements(Expressions):
         return found
 
     def check_choices(
-        self, subject: t.Expr, arms: list[tuple[list[t.Expr | t.Bounds], list[t.Stmt]]], matching: bool, pos: int, written: list[list[a.Expr]]
+        self,
+        subject: t.Expr,
+        arms: list[tuple[list[t.Expr | t.Bounds], list[t.Stmt]]],
+        matching: bool,
+        pos: int,
+        written: list[list[a.Expr]],
     ) -> None:
         """10.9: every value once."""
         others = any(not choices for choices, _ in arms)
@@ -334,7 +348,11 @@ class Statements(Expressions):
                     keys = [c.values]
                     bounds = subject.type.bounds
                     if bounds is not None and bounds[0].static and bounds[0].length != len(c.values):
-                        raise Wrong(tree.pos, f"this choice has {len(c.values)} elements, the expression of the case {bounds[0].length}", "case-length")
+                        raise Wrong(
+                            tree.pos,
+                            f"this choice has {len(c.values)} elements, the expression of the case {bounds[0].length}",
+                            "case-length",
+                        )
                 else:
                     return
                 for key in keys:
@@ -345,11 +363,11 @@ class Statements(Expressions):
         if others:
             return
         if isinstance(kind, (t.Enum, t.Integer)):
-            bounds = self.range_of(subject.type, pos)
-            if isinstance(kind, t.Enum) and not bounds.static:
+            whole_range = self.range_of(subject.type, pos)
+            if isinstance(kind, t.Enum) and not whole_range.static:
                 return
-            if bounds.static and covered < bounds.high - bounds.low + 1:
-                missing = [v for v in range(bounds.low, min(bounds.high, bounds.low + 300) + 1) if v not in seen]
+            if whole_range.static and covered < whole_range.high - whole_range.low + 1:
+                missing = [v for v in range(whole_range.low, min(whole_range.high, whole_range.low + 300) + 1) if v not in seen]
                 names = ", ".join(self._choice_name(v, subject) for v in missing[:4]) + (", ..." if len(missing) > 4 else "")
                 raise Wrong(pos, f"the choices leave out {names}; add them or 'when others'", "case-missing")
         elif isinstance(kind, t.ArrayType) and isinstance(kind.element.type, t.Enum):
@@ -357,7 +375,9 @@ class Statements(Expressions):
             if bounds2 is not None and bounds2[0].static:
                 whole = len(kind.element.type.literals) ** bounds2[0].length
                 if covered < whole:
-                    raise Wrong(pos, f"the choices cover {covered} of {whole} values of {subject.type!r}; add 'when others'", "case-missing")
+                    raise Wrong(
+                        pos, f"the choices cover {covered} of {whole} values of {subject.type!r}; add 'when others'", "case-missing"
+                    )
 
     def _choice_name(self, key: object, subject: t.Expr) -> str:
         kind = subject.type.type
@@ -395,7 +415,14 @@ class Statements(Expressions):
                 of = self.std.integer
             if not of.discrete:
                 raise Wrong(s.range.pos, f"a loop runs over discrete values; this is {of!r}", "loop")
-            variable = t.Object(s.name, "loop", t.Subtype(of.type, of.name, bounds if bounds.static else None), s.pos, s.text, owner=self.sub or self.process)
+            variable = t.Object(
+                s.name,
+                "loop",
+                t.Subtype(of.type, of.name, bounds if bounds.static else None),
+                s.pos,
+                s.text,
+                owner=self.sub or self.process,
+            )
             loop.variable, loop.bounds = variable, bounds
             scope.declare(s.name, variable, s.pos, s.text)
         self.loops.append((s.label, loop))

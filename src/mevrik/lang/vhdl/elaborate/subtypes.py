@@ -57,7 +57,9 @@ class Subtypes(Base):
                 found = self._composite(base, e.constraint, e.more, e.pos)
             else:
                 if not base.scalar:
-                    raise Wrong(e.pos, f"a range constrains a scalar; {base!r} is none: its bounds are given in parentheses", "constraint")
+                    raise Wrong(
+                        e.pos, f"a range constrains a scalar; {base!r} is none: its bounds are given in parentheses", "constraint"
+                    )
                 bounds, _ = self.bounds(e.constraint, base)
                 self._inside(bounds, base, e.pos)
                 found = t.Subtype(base.type, base.name, bounds, resolution=base.resolution)
@@ -79,9 +81,17 @@ class Subtypes(Base):
             ):
                 return t.Subtype(subtype.type, subtype.name, None, subtype.bounds, self._resolved(subtype.elem, e))
         for f in found or ():
-            if isinstance(f, t.Subprogram) and f.function and len(f.params) == 1 and f.result is not None and f.result.type is subtype.type:
+            if (
+                isinstance(f, t.Subprogram)
+                and f.function
+                and len(f.params) == 1
+                and f.result is not None
+                and f.result.type is subtype.type
+            ):
                 return t.Subtype(subtype.type, subtype.name, subtype.range, subtype.bounds, subtype.element, subtype.fields, f)
-        raise Wrong(e.pos, f"no function of this name resolves {subtype!r}: it takes one array of it and returns one value", "resolution")
+        raise Wrong(
+            e.pos, f"no function of this name resolves {subtype!r}: it takes one array of it and returns one value", "resolution"
+        )
 
     def _inside(self, bounds: t.Bounds, base: t.Subtype, pos: int) -> None:
         """A known range has to lie in that of its base (5.2.1)."""
@@ -89,7 +99,11 @@ class Subtypes(Base):
             return
         if bounds.low <= bounds.high and (bounds.low < base.range.low or bounds.high > base.range.high):
             word = "downto" if bounds.down else "to"
-            raise Wrong(pos, f"the range {bounds.ints[0]} {word} {bounds.ints[1]} leaves {base!r}, which is {base.range.low} to {base.range.high}", "range")
+            raise Wrong(
+                pos,
+                f"the range {bounds.ints[0]} {word} {bounds.ints[1]} leaves {base!r}, which is {base.range.low} to {base.range.high}",
+                "range",
+            )
 
     def _composite(self, base: t.Subtype, items: list[a.Assoc], more: list[list[a.Assoc]], pos: int) -> t.Subtype:
         if isinstance(base.type, t.AccessType) and base.type.target is not None:
@@ -119,11 +133,15 @@ class Subtypes(Base):
         if len(items) != len(base.type.indexes):
             raise Wrong(pos, f"{base!r} has {len(base.type.indexes)} dimensions, {len(items)} are given", "constraint")
         bounds = []
-        for item, index in zip(items, base.type.indexes, strict=True):
-            found, _ = self.bounds(item.value, index)
-            if found.static and index.range is not None and index.range.static and found.low <= found.high:
-                if found.low < index.range.low or found.high > index.range.high:
-                    raise Wrong(item.pos, f"the bounds {found.ints[0]} and {found.ints[1]} are outside of {index!r}, the index of {base!r}", "range")
+        for item, of in zip(items, base.type.indexes, strict=True):
+            found, _ = self.bounds(item.value, of)
+            if found.static and of.range is not None and of.range.static and found.low <= found.high:
+                if found.low < of.range.low or found.high > of.range.high:
+                    raise Wrong(
+                        item.pos,
+                        f"the bounds {found.ints[0]} and {found.ints[1]} are outside of {of!r}, the index of {base!r}",
+                        "range",
+                    )
             bounds.append(found)
         return t.Subtype(base.type, base.name, None, bounds, element, resolution=base.resolution)
 
@@ -155,9 +173,11 @@ class Subtypes(Base):
         kinds = {id(x): x for x in both if isinstance(x, (t.Integer, t.Enum, t.Floating, t.Physical))}
         real = [x for x in kinds.values() if not getattr(x, "universal", False)]
         if len(real) > 1:
-            real = [x for x in real if x is self.std.integer.type or isinstance(x, t.Integer)] or [
-                x for x in real if x is self.std.character.type
-            ] or real
+            real = (
+                [x for x in real if x is self.std.integer.type or isinstance(x, t.Integer)]
+                or [x for x in real if x is self.std.character.type]
+                or real
+            )
         if real:
             return t.Subtype(real[0], real[0].name)
         if any(isinstance(x, t.Floating) for x in kinds.values()):

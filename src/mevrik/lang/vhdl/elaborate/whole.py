@@ -77,7 +77,9 @@ def _choose(library: Library, diagnostics: Diagnostics) -> str | None:
     choices = benches or tops
     if len(choices) > 1:
         names = ", ".join(f"'{library.entities[x].text}'" for x in choices)
-        diagnostics.error(library.entities[choices[0]].pos, f"several entities could be the top: {names}; --top names one", "several-tops")
+        diagnostics.error(
+            library.entities[choices[0]].pos, f"several entities could be the top: {names}; --top names one", "several-tops"
+        )
         return None
     return choices[0]
 

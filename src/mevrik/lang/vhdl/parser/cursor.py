@@ -76,9 +76,7 @@ class Cursor:
                 hint = nearest(self.ids[at], _LONG_KEYWORDS, 0.8)
                 if hint:
                     meant = hint.split("'")[1]
-                    return hint, replacement(
-                        self.diagnostics.sources, self.positions[at], self.texts[at], meant, f"Write {meant}"
-                    )
+                    return hint, replacement(self.diagnostics.sources, self.positions[at], self.texts[at], meant, f"Write {meant}")
         return "", None
 
     def describe(self) -> str:

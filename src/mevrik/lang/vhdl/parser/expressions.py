@@ -143,7 +143,9 @@ class ExpressionParser(Cursor):
 
     def name(self) -> a.Expr:
         if self.kind in ("string", "char"):
-            found: a.Expr = a.Name(self.pos, self.ids[self.i] if self.kind == "char" else self.texts[self.i].lower(), self.texts[self.i])
+            found: a.Expr = a.Name(
+                self.pos, self.ids[self.i] if self.kind == "char" else self.texts[self.i].lower(), self.texts[self.i]
+            )
             self.i += 1
         elif self.kind == "<<":
             found = self._external()
@@ -160,7 +162,9 @@ class ExpressionParser(Cursor):
                     self.i += 1
                     found = a.Select(pos, found, "all", "all")
                 elif self.kind in ("char", "string"):
-                    found = a.Select(self.pos, found, self.ids[self.i].lower() if self.kind == "string" else self.ids[self.i], self.texts[self.i])
+                    found = a.Select(
+                        self.pos, found, self.ids[self.i].lower() if self.kind == "string" else self.ids[self.i], self.texts[self.i]
+                    )
                     self.i += 1
                 else:
                     low, text, at = self.identifier("a name after '.'")
@@ -193,8 +197,22 @@ class ExpressionParser(Cursor):
         else:
             name = self.identifier("the name of an attribute")[0]
         arg: a.Expr | None = None
-        if self.kind == "(" and name not in ("subtype", "element", "base", "path_name", "simple_name", "instance_name", "event", "active",
-                                             "last_event", "last_active", "last_value", "driving", "driving_value", "transaction"):
+        if self.kind == "(" and name not in (
+            "subtype",
+            "element",
+            "base",
+            "path_name",
+            "simple_name",
+            "instance_name",
+            "event",
+            "active",
+            "last_event",
+            "last_active",
+            "last_value",
+            "driving",
+            "driving_value",
+            "transaction",
+        ):
             self.i += 1
             arg = self.expression()
             self.expect(")")
@@ -325,7 +343,7 @@ class ExpressionParser(Cursor):
                 break
         self.expect(")")
         if len(items) == 1 and not items[0].choices and not isinstance(items[0].value, (a.Range, a.Others)):
-            return items[0].value if self.kind != "'" else items[0].value
+            return items[0].value
         return a.Aggregate(pos, items)
 
     # ---- subtypes ----
@@ -371,8 +389,10 @@ class ExpressionParser(Cursor):
         while True:
             pos = self.pos
             value = self.element()
-            if isinstance(value, a.Apply) and isinstance(value.prefix, a.Name) and all(
-                not x.choices and isinstance(x.value, (a.Range, a.SubtypeInd, a.Attr)) for x in value.args
+            if (
+                isinstance(value, a.Apply)
+                and isinstance(value.prefix, a.Name)
+                and all(not x.choices and isinstance(x.value, (a.Range, a.SubtypeInd, a.Attr)) for x in value.args)
             ):
                 # a record constraint: field(range)
                 more: list[list[a.Assoc]] = []

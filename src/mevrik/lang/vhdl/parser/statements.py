@@ -7,7 +7,19 @@ from mevrik.lang.vhdl.parser.cursor import Recover
 from mevrik.lang.vhdl.parser.expressions import ExpressionParser
 
 # what can only begin something outside of a list of sequential statements: a forgotten `end` shows there
-_OUTSIDE = ("process", "architecture", "entity", "package", "configuration", "component", "generate", "begin", "signal", "port", "library")
+_OUTSIDE = (
+    "process",
+    "architecture",
+    "entity",
+    "package",
+    "configuration",
+    "component",
+    "generate",
+    "begin",
+    "signal",
+    "port",
+    "library",
+)
 
 
 class StatementParser(ExpressionParser):

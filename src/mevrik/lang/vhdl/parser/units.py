@@ -35,7 +35,9 @@ class UnitParser(DeclarationParser):
                 self.skip_past()
                 return
             if self.accept(";"):
-                if self.kind in ("process", "end", "with", "assert", "eof") or (self.kind == "id" and self.ahead() in (":", "<=", "(")):
+                if self.kind in ("process", "end", "with", "assert", "eof") or (
+                    self.kind == "id" and self.ahead() in (":", "<=", "(")
+                ):
                     return
             else:
                 self.i += 1
@@ -102,7 +104,9 @@ class UnitParser(DeclarationParser):
         body = self.statements(("end",))
         if self.kind != "end" or self.ahead() not in ("process", "postponed"):
             line = self.diagnostics.sources.place(start).line
-            self.complain(self.pos, f"'end process;' is missing for the process of line {line}, found {self.describe()}", "end-missing")
+            self.complain(
+                self.pos, f"'end process;' is missing for the process of line {line}, found {self.describe()}", "end-missing"
+            )
             return a.Process(pos, self.end, label, sensitivity, every, decls, body, postponed)
         self.expect("end")
         self.accept("postponed")
@@ -155,8 +159,25 @@ class UnitParser(DeclarationParser):
         return decls, body
 
     def _begins_declarations(self) -> bool:
-        if self.kind in ("signal", "constant", "type", "subtype", "component", "function", "procedure", "pure", "impure", "shared",
-                         "alias", "attribute", "file", "use", "package", "variable", "disconnect"):
+        if self.kind in (
+            "signal",
+            "constant",
+            "type",
+            "subtype",
+            "component",
+            "function",
+            "procedure",
+            "pure",
+            "impure",
+            "shared",
+            "alias",
+            "attribute",
+            "file",
+            "use",
+            "package",
+            "variable",
+            "disconnect",
+        ):
             return True
         return self.kind == "for" and self.ahead(2) in (":", ",") and self.ahead(3) != "for"
 
@@ -303,9 +324,10 @@ class UnitParser(DeclarationParser):
                 self.expect("is")
                 items: list[a.Decl] = []
                 while self.kind in ("library", "use", "context"):
-                    if self.kind == "library":
+                    word = self.kinds[self.i]
+                    if word == "library":
                         items.append(self.library_clause())
-                    elif self.kind == "use":
+                    elif word == "use":
                         items.append(self.use_clause())
                     else:
                         at = self.pos
