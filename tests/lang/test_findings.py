@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from mevrik.lang.analysis import analyse
+from mevrik.project.project import load_project
 from tests.conftest import DEMO, mevrik
 
 CASES = [
@@ -60,10 +61,11 @@ def test_silenced_at_its_place(tmp_path: Path) -> None:
 
 
 def test_the_demo_is_clean() -> None:
-    for path in DEMO.glob("*.v"):
-        if path.stem != "paddle_pwm_tb":
-            analysis = analyse([path])
-            assert analysis.elaborate(path.stem) is not None
+    """All but the two modules that were flawed so that something is said before a run."""
+    for subject in load_project(DEMO).subjects:
+        if subject.name not in ("gate_position_copied", "gate_position_unreset"):
+            analysis = analyse(subject.sources)
+            assert analysis.elaborate(subject.module) is not None
             assert analysis.diagnostics.items == []
 
 

@@ -193,7 +193,9 @@ def library() -> c.CDLL:
     lib.k_bridges.restype = None
     lib.typed_begin.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32]
     lib.typed_begin.restype = c.c_uint32
-    lib.typed_open.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32, c.c_void_p, c.c_uint32] + [c.c_void_p] * 3 + [c.c_uint32]
+    lib.typed_open.argtypes = [
+        c.c_void_p, c.c_void_p, c.c_uint32, c.c_void_p, c.c_uint32, c.c_void_p, c.c_void_p, c.c_void_p, c.c_uint32,
+    ]  # fmt: skip
     lib.typed_open.restype = None
     lib.v_implicit.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
     lib.v_keep_last.argtypes = [c.c_uint32, c.c_uint32]

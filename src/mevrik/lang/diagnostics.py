@@ -114,11 +114,14 @@ def _rename(message: str, place: Place) -> Mend | None:
     hint = _HINT.search(message)
     if hint is None:
         return None
-    for wrong in _QUOTED.findall(message[: hint.start()]):
-        found = [m.start() for m in re.finditer(rf"(?<![\w$`]){re.escape(wrong)}(?![\w$])", place.text)]
-        here = [at for at in found if at >= place.column - 1] or found
-        if len(found) == 1 or (here and here[0] == place.column - 1):
-            return Mend(f"Write {hint[1]}", place.line, here[0] + 1, wrong, hint[1])
+    words = _QUOTED.findall(message[: hint.start()])
+    found = {w: [m.start() for m in re.finditer(rf"(?<![\w$`]){re.escape(w)}(?![\w$])", place.text)] for w in words}
+    here = [w for w in words if place.column - 1 in found[w]]
+    once = [w for w in words if len(found[w]) == 1]
+    if here:
+        return Mend(f"Write {hint[1]}", place.line, place.column, here[0], hint[1])
+    if len(words) == 1 and once:
+        return Mend(f"Write {hint[1]}", place.line, found[once[0]][0] + 1, once[0], hint[1])
     return None
 
 

@@ -61,6 +61,7 @@ class Base:
         self.path = ""
         self._cache: dict[int, list[t.BaseType]] = {}
         self.site_now = 0
+        self.dead = 0  # inside of branches that can't be reached: what would fail there is no mistake
 
     # ---- where we are ----
 

@@ -243,6 +243,8 @@ class Declarations(Statements):
 
     def check_value(self, value: t.Expr, subtype: t.Subtype, pos: int) -> None:
         """What is known to fail before the run: a length or a range."""
+        if self.dead:
+            return
         if isinstance(subtype.type, t.ArrayType) and subtype.bounds is not None and value.type.bounds is not None:
             if len(subtype.bounds) == len(value.type.bounds):
                 for x, y in zip(subtype.bounds, value.type.bounds, strict=True):

@@ -315,7 +315,9 @@ class Elaborator(Declarations):
         path: str,
     ) -> None:
         flat = [(name, text, at, d) for d in ports for name, text, at in d.names]
+        mark = self.diagnostics.mark()
         whole, parts = self._associate(flat, port_map or [], what)
+        wrong = self.diagnostics.failed_since(mark)  # then what is missing is its consequence
         for name, text, at, d in flat:
             with self.careful():
                 assert d.subtype is not None
@@ -327,7 +329,7 @@ class Elaborator(Declarations):
                     if name in parts:
                         self._port_in_parts(o, parts[name], scope, here, path)
                     else:
-                        self._port(o, whole.get(name), here, path, pos, what, port_map is None)
+                        self._port(o, whole.get(name), here, path, pos, what, port_map is None or wrong)
                 finally:
                     scope.declare(name, o, at, text)
                     here.ports.append(o)

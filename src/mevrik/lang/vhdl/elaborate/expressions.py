@@ -233,6 +233,8 @@ class Expressions(Attributes):
         result = self._value(e, want)
         if want is not None and result.type.type is not want.type:
             if not self.agrees(result.type.type, want.type):
+                if isinstance(e, a.Name) and e.id[0] == "'":
+                    raise Wrong(e.pos, f"{e.text} is no value of {want!r}", "literal")
                 raise Wrong(e.pos, f"{want!r} is needed here; this is {self._typed(result, e)}", "type")
             if isinstance(result, t.Const):
                 self._check_literal(result, want, e.pos)
@@ -493,7 +495,7 @@ class Expressions(Attributes):
         if bounds is None or not bounds[dim].static or not isinstance(index, t.Const):
             return
         low, high = bounds[dim].low, bounds[dim].high
-        if not low <= index.value <= high and self.scope.label != "?":
+        if not low <= index.value <= high and not self.dead:
             name = getattr(e.prefix, "text", "") or "the array"
             left, right, down = bounds[dim].ints
             raise Wrong(
@@ -504,7 +506,7 @@ class Expressions(Attributes):
 
     def _check_slice(self, prefix: t.Expr, bounds: t.Bounds, e: a.Apply) -> None:
         of = prefix.type.bounds
-        if of is None or not of[0].static or not bounds.static:
+        if of is None or not of[0].static or not bounds.static or self.dead:
             return
         left, right, down = of[0].ints
         name = getattr(e.prefix, "text", "") or "the array"
@@ -698,7 +700,7 @@ class Expressions(Attributes):
                 f"'others' needs bounds, but {want!r} is unconstrained here; use an object or subtype with bounds",
                 "aggregate",
             )
-        if known and target is not None and target.static and self.scope.label != "?":
+        if known and target is not None and target.static and not self.dead:
             count = positional if not named else len({i for lo, hi in zip(lows, highs) for i in range(lo, hi + 1)})
             self._count(e, want, target, count, others, named, lows, highs)
         bounds_out: list[t.Bounds] | None = None

@@ -187,10 +187,7 @@ class Statements(Expressions):
 
     def _assign(self, s: a.Assign, site: int) -> list[t.Stmt]:
         place = self.target(s.target, "variable", s.alternatives[0][0])
-        return self._choose(
-            [(lambda v=v: [t.Assign(site, place, self.value(v, place.type))], c) for v, c in s.alternatives],
-            site,
-        )
+        return self._choose([(lambda v=v: [t.Assign(site, place, self.assigned(v, place))], c) for v, c in s.alternatives], site)
 
     def _choose(self, alternatives: list[tuple[object, a.Expr | None]], site: int) -> list[t.Stmt]:
         """value when condition else ...: as an if (10.5.3, 10.6.3)."""
@@ -202,10 +199,20 @@ class Statements(Expressions):
         other = self._choose(alternatives[1:], site) if len(alternatives) > 1 else []
         return [t.If(site, test, then, other)]
 
+    def assigned(self, e: a.Expr, place: t.Expr) -> t.Expr:
+        """A value for a place, with what is known to fail said at once."""
+        value = self.value(e, place.type)
+        if not isinstance(place, t.Aggregate):
+            self.check_value(value, place.type, e.pos)
+        return value
+
+    def check_value(self, value: t.Expr, subtype: t.Subtype, pos: int) -> None:
+        raise NotImplementedError
+
     def _waves(self, waves: list[a.Wave] | None, place: t.Expr) -> list[t.Wave]:
         found: list[t.Wave] = []
         for w in waves or ():
-            value = self.value(w.value, place.type) if w.value is not None else None
+            value = self.assigned(w.value, place) if w.value is not None else None
             after = self.value(w.after, self.std.time) if w.after is not None else None
             if isinstance(after, t.Const) and after.value < 0:
                 raise Wrong(w.pos, "a delay can't be negative", "delay")
@@ -273,10 +280,14 @@ class Statements(Expressions):
         test: t.Expr = t.Const(self.std.boolean, s.pos, 1)
         with self.careful():
             test = self.condition(cond)
+        known = bool(test.value) if isinstance(test, t.Const) else None
         hidden, self.out = self.out, []
+        self.dead += known is False
         then = self.statements(body)
+        self.dead -= known is False
         self.out = hidden
         other: list[t.Stmt] = []
+        self.dead += known is True
         if len(arms) > 1:
             following = arms[1][0]
             if following is None:
@@ -286,6 +297,7 @@ class Statements(Expressions):
                 more = self._if(arms[1:], self.site(following, s.end), s)
                 other = [*self.out, *more]
                 self.out = outer
+        self.dead -= known is True
         return [t.If(site, test, then, other)]
 
     def subject(self, e: a.Expr) -> t.Expr:

@@ -1,0 +1,114 @@
+"""What is said about VHDL sources: at the right line, once, with the remedy."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from mevrik.lang.analysis import analyse
+from mevrik.lang.diagnostics import Diagnostic
+
+HEAD = "library ieee;\nuse ieee.std_logic_1164.all;\nuse ieee.numeric_std.all;\n"
+
+
+def said(tmp_path: Path, text: str) -> list[Diagnostic]:
+    path = tmp_path / "x.vhd"
+    path.write_text(text)
+    analysis = analyse([path])
+    if not analysis.diagnostics.failed:
+        analysis.elaborate("tb")
+    return analysis.diagnostics.sorted()
+
+
+def in_process(declarations: str, statement: str) -> str:
+    return f"{HEAD}entity tb is end;\narchitecture a of tb is\n{declarations}\nbegin\n  process\n  begin\n    {statement}\n    wait;\n  end process;\nend;\n"
+
+
+ONE_EACH = [
+    ("  signal s : integer;", "s := 1;", "'s' is a signal: it is assigned with '<=', not ':='"),
+    ("", "x <= '1';", "'x' is not declared"),
+    ("  signal count : integer;", "cuont <= 1;", "did you mean 'count'?"),
+    ("  signal v : std_logic_vector(3 downto 0);", "v <= v + 1;", "unsigned(...) or signed(...) of ieee.numeric_std"),
+    ("  signal v : std_logic_vector(3 downto 0);", 'v <= "00000";', "the value has 5 elements"),
+    ("  signal b : boolean;", "b <= 1;", "boolean is needed here; this is an integer literal"),
+    ("  constant c : integer := 1;", "c := 2;", "'c' is a constant: it can't be changed"),
+    ("  signal u : unsigned(3 downto 0);", "u(4) <= '1';", "index 4 is outside of 'u', which is 3 downto 0"),
+    ("  signal u : unsigned(3 downto 0);", 'u(0 to 1) <= "11";', "a slice of it is written with 'downto', not 'to'"),
+    ("  type t is (a1, b1, c1);\n  signal s : t;", "case s is when a1 => null; when b1 => null; end case;", "the choices leave out c1"),
+    ("  type t is (a1, b1);\n  signal s : t;", "case s is when a1 | a1 => null; when b1 => null; end case;", "a1 is chosen twice"),
+    ("  procedure p(n : integer) is begin null; end;", "p(true);", "'n' is of type integer, the argument is boolean"),
+    ("", "exit;", "'exit' stands in no loop"),
+    ("  signal s : natural range 0 to 7 := 9;", "s <= 1;", "9 is outside of natural, whose range is 0 to 7 here"),
+    ("  type r is record height : integer; end record;\n  signal s : r;", "s.hieght <= 1;", "has no element 'hieght'; did you mean 'height'?"),
+    ("", "if 1 then null; end if;", "a condition is a boolean"),
+    ("  signal s : std_logic;", "s <= '2';", "'2' is no value of std_logic"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("declarations", "statement", "words"), ONE_EACH)
+def test_one_mistake_one_message(tmp_path: Path, declarations: str, statement: str, words: str) -> None:
+    found = [d for d in said(tmp_path, in_process(declarations, statement)) if d.severity == "error"]
+    assert len(found) == 1, [d.headline() for d in found]
+    assert words in found[0].message, found[0].message
+
+
+def test_a_missing_use_clause_is_named(tmp_path: Path) -> None:
+    found = said(tmp_path, "entity tb is end;\narchitecture a of tb is\n  signal s : std_logic;\nbegin\nend;\n")
+    assert [d.place.line for d in found] == [3]
+    assert "add 'library ieee; use ieee.std_logic_1164.all;'" in found[0].message
+
+
+def test_candidates_and_why_each_does_not_fit(tmp_path: Path) -> None:
+    declarations = "  function f(n : integer) return integer is begin return n; end;\n  function f(b : boolean; c : integer) return integer is begin return c; end;\n  signal s : integer;"
+    (found,) = said(tmp_path, in_process(declarations, "s <= f(1.5);"))
+    assert "f(integer) return integer: 'n' is of type integer, the argument is a real literal" in found.message
+    assert "f(boolean, integer) return integer: an argument is missing" in found.message
+
+
+def test_two_drivers_of_an_unresolved_signal(tmp_path: Path) -> None:
+    found = said(tmp_path, "entity tb is end;\narchitecture a of tb is\n  signal s : bit;\nbegin\n  s <= '1';\n  s <= '0';\nend;\n")
+    assert [(d.code, d.place.line) for d in found] == [("drivers", 6)]
+    assert "line 5" in found[0].message
+
+
+def test_instances(tmp_path: Path) -> None:
+    entity = "entity dev is generic (n : integer); port (clk : in bit; q : out bit); end;\narchitecture a of dev is\nbegin\n  q <= clk;\nend;\n"
+    for instance, words in (
+        ("u : entity work.dew generic map (1) port map (c, q);", "did you mean 'dev'?"),
+        ("u : entity work.dev generic map (m => 1) port map (c, q);", "no generic 'm'"),
+        ("u : entity work.dev port map (c, q);", "has no default: it needs a value"),
+        ("u : entity work.dev generic map (1) port map (clock => c, q => q);", "no port 'clock'"),
+        ("u : entity work.dev generic map (1) port map (q => q);", "the input 'clk' of entity 'dev' is connected to nothing"),
+        ("u : entity work.dev generic map (1) port map (c, n);", "port 'q' of entity 'dev' is of type bit"),
+    ):
+        text = f"{entity}entity tb is end;\narchitecture a of tb is\n  signal c, q : bit;\n  signal n : integer;\nbegin\n  {instance}\nend;\n"
+        found = said(tmp_path, text)
+        assert len(found) == 1 and words in found[0].message and found[0].place.line == 11, (
+            instance,
+            [d.headline() for d in found],
+        )
+
+
+def test_what_is_not_supported_is_named(tmp_path: Path) -> None:
+    found = said(tmp_path, f"library ieee;\nuse ieee.fixed_pkg.all;\n{HEAD}entity tb is end;\narchitecture a of tb is begin end;\n")
+    assert [d.code for d in found] == ["unsupported"] and "fixed_pkg" in found[0].message
+
+
+def test_arithmetic_that_is_no_standard_is_advised_against(tmp_path: Path) -> None:
+    text = 'library ieee;\nuse ieee.std_logic_1164.all;\nuse ieee.std_logic_unsigned.all;\nentity tb is end;\narchitecture a of tb is\n  signal v : std_logic_vector(3 downto 0) := x"3";\nbegin\n  v <= v + 1 when v < 5;\nend;\n'
+    found = said(tmp_path, text)
+    assert [(d.severity, d.code, d.place.line) for d in found] == [("warning", "nonstandard-package", 3)]
+
+
+def test_any_bytes_give_messages(tmp_path: Path) -> None:
+    import random
+
+    rng = random.Random(7)
+    source = (Path(__file__).parent / "test_programs.py").read_text()
+    for _ in range(25):
+        at = rng.randrange(len(source) - 400)
+        piece = list(source[at : at + 400])
+        for _ in range(12):
+            piece[rng.randrange(len(piece))] = chr(rng.choice([10, 32, 34, 39, 40, 41, 59, 60, 61, 97, 200]))
+        said(tmp_path, HEAD + "entity tb is end;\narchitecture a of tb is\n" + "".join(piece))

@@ -1,0 +1,331 @@
+"""Whole programs: subprograms, packages, access and protected types, files, generics, configurations, generates."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tests.conftest import mevrik
+from tests.vhdl.rows import Run, bench, prints
+
+
+def test_subprograms(simulate: Run) -> None:
+    """Clause 4: overloading, defaults, names, nesting, recursion, signal parameters."""
+    declarations = """
+  signal s : integer := 0;
+  function twice(n : integer) return integer is begin return 2 * n; end function;
+  function twice(t : string) return string is begin return t & t; end function;
+  function fact(n : natural) return natural is
+  begin
+    if n < 2 then return 1; end if;
+    return n * fact(n - 1);
+  end function;
+  function "+"(l, r : string) return string is begin return l & "+" & r; end function;
+  procedure swap(a, b : inout integer) is
+    variable t : integer := a;
+  begin
+    a := b; b := t;
+  end procedure;
+  procedure put(signal x : out integer; v : integer; after_time : time := 0 ns) is
+  begin
+    x <= v after after_time;
+  end procedure;
+  function outer(a : integer; b : integer := 2) return integer is
+    variable sum : integer := a;
+    procedure bump(by : integer) is
+    begin
+      sum := sum + by * b;
+    end procedure;
+  begin
+    bump(3); bump(4);
+    return sum;
+  end function;
+"""
+    body = """    variable i, k : integer := 1;
+  begin
+    k := 2;
+    swap(i, k);
+    say(integer'image(i) & integer'image(k) & integer'image(twice(21)) & twice("ab"));
+    say(integer'image(fact(6)) & integer'image(outer(1)) & integer'image(outer(b => 1, a => 0)) & ("x" + "y"));
+    put(s, 4, 3 ns);
+    wait on s;
+    say(integer'image(s) & integer'image(now / 1 ns));"""
+    prints(simulate, bench(body, declarations), "2142abab\n720157x+y\n43")
+
+
+def test_access_values_and_trees(simulate: Run) -> None:
+    """5.4: a tree that grows, lines, deallocation."""
+    declarations = """
+  type node;
+  type link is access node;
+  type node is record key : integer; left, right : link; end record;
+  procedure insert(t : inout link; k : integer) is
+  begin
+    if t = null then t := new node'(k, null, null);
+    elsif k < t.key then insert(t.left, k);
+    else insert(t.right, k); end if;
+  end procedure;
+  procedure walk(t : inout link; l : inout line) is
+  begin
+    if t /= null then
+      walk(t.left, l); write(l, t.key); write(l, ' '); walk(t.right, l);
+    end if;
+  end procedure;
+"""
+    body = """    variable root : link;
+    variable l : line;
+  begin
+    insert(root, 5); insert(root, 2); insert(root, 9); insert(root, 7);
+    walk(root, l);
+    writeline(output, l);
+    root.right.key := 8;
+    say(integer'image(root.right.all.key) & boolean'image(root.left.left = null));
+    deallocate(root);
+    say(boolean'image(root = null));"""
+    prints(simulate, bench(body, declarations), "2 5 7 9\n8true\ntrue")
+
+
+def test_generic_packages_and_protected_types(simulate: Run) -> None:
+    """4.9, 5.6: a stack of any type, shared by processes."""
+    units = """package stacks is
+  generic (type elem; function img(e : elem) return string; depth : positive := 4);
+  type stack is protected
+    procedure push(e : elem);
+    impure function dump return string;
+  end protected;
+end package;
+package body stacks is
+  type stack is protected body
+    type cells is array (1 to depth) of elem;
+    variable a : cells;
+    variable n : natural := 0;
+    procedure push(e : elem) is begin n := n + 1; a(n) := e; end procedure;
+    impure function part(k : natural) return string is
+    begin
+      if k > n then return ""; end if;
+      return img(a(k)) & ";" & part(k + 1);
+    end function;
+    impure function dump return string is begin return part(1); end function;
+  end protected body;
+end package body;
+"""
+    declarations = """  function iimg(i : integer) return string is begin return integer'image(i); end function;
+  package ints is new work.stacks generic map (elem => integer, img => iimg, depth => 8);
+  use ints.all;
+  shared variable st : stack;"""
+    concurrent = "  other : process begin\n    st.push(1);\n    wait;\n  end process;"
+    body = "  begin\n    wait for 1 ns;\n    st.push(4); st.push(5);\n    say(st.dump);"
+    prints(simulate, bench(body, declarations, concurrent, units), "1;4;5;")
+
+
+def test_files(simulate: Run, tmp_path: Path) -> None:
+    """5.5, 16.4: text is written and read again, integers as well; what lies outside of the folder can't be opened."""
+    body = """    file f : text;
+    type int_file is file of integer;
+    file g : int_file;
+    variable l : line;
+    variable i : integer;
+    variable t : time;
+    variable v : std_logic_vector(7 downto 0);
+    variable ok : boolean;
+    variable st : file_open_status;
+  begin
+    file_open(f, "out.txt", write_mode);
+    write(l, string'("12 25 us A5 x")); writeline(f, l);
+    write(f, "a" & LF & "b" & LF);
+    file_close(f);
+    file_open(st, f, "out.txt", read_mode);
+    readline(f, l);
+    read(l, i); read(l, t); hread(l, v);
+    say(file_open_status'image(st) & integer'image(i) & integer'image(t / 1 ns) & to_string(v) & l.all);
+    read(l, i, ok);
+    say(boolean'image(ok));
+    while not endfile(f) loop
+      readline(f, l);
+      say(l.all);
+    end loop;
+    file_close(f);
+    file_open(g, "n.bin", write_mode); write(g, 5); write(g, -6); file_close(g);
+    file_open(g, "n.bin"); read(g, i); read(g, i); say(integer'image(i) & boolean'image(endfile(g)));
+    file_open(st, f, "none.txt", read_mode);
+    say(file_open_status'image(st));
+    file_open(f, "/etc/passwd", read_mode);"""
+    done = prints(simulate, bench(body), "open_ok122500010100101 x\nfalse\na\nb\n-6true\nname_error")
+    assert done.status == 1 and "outside of the project folder" in done.err
+    assert (tmp_path / "out.txt").read_text() == "12 25 us A5 x\na\nb\n"
+
+
+def test_text_in_columns(simulate: Run) -> None:
+    """16.4: justification, width, digits, units."""
+    body = """    variable l : line;
+  begin
+    write(l, string'("ab"), left, 5); write(l, 12, right, 6); write(l, 3.25, right, 8, 2); write(l, 5 ns, right, 8);
+    write(l, true, left, 6); write(l, 'c'); write(l, bit'('1')); write(l, 1500 ps, right, 10, ps);
+    writeline(output, l);
+    hwrite(l, std_logic_vector'("11010010"), right, 4); owrite(l, bit_vector'("001111"), left, 3); write(l, std_logic_vector'("1Z"));
+    writeline(output, l);"""
+    prints(simulate, bench(body), "ab       12    3.25    5 nstrue  c1   1500 ps\nD217 1Z")
+
+
+def test_configurations_and_generates(simulate: Run) -> None:
+    """3.4, 7.3, 11.9: which architecture an instance gets, and branches by number, condition and case."""
+    units = """entity leaf is generic (n : integer := 1); port (a : in integer; b : out integer); end entity;
+architecture one of leaf is begin b <= a + n; end architecture;
+architecture two of leaf is begin b <= a + n * 100; end architecture;
+entity mid is port (x : in integer; y, z : out integer); end entity;
+architecture str of mid is
+  component leaf is generic (n : integer := 1); port (a : in integer; b : out integer); end component;
+begin
+  first : leaf generic map (n => 5) port map (a => x, b => y);
+  g : for i in 0 to 0 generate
+    second : leaf generic map (2) port map (x, z);
+  end generate;
+end architecture;
+configuration cfg of mid is
+  for str
+    for first : leaf use entity work.leaf(one); end for;
+    for g(0)
+      for all : leaf use entity work.leaf(two); end for;
+    end for;
+  end for;
+end configuration;
+"""
+    declarations = '  signal x : integer := 3;\n  signal y, z : integer;\n  constant mode : string := "fast";'
+    concurrent = """  m : configuration work.cfg port map (x, y, z);
+  c : case mode generate
+    when "slow" => process begin say("slow"); wait; end process;
+    when "fast" | "faster" => process begin say("quick"); wait; end process;
+    when others => process begin say("none"); wait; end process;
+  end generate;
+  i : if mode'length > 4 generate
+    process begin say("long"); wait; end process;
+  elsif mode'length = 4 generate
+    process begin say("four"); wait; end process;
+  end generate;"""
+    body = "  begin\n    wait for 1 ns;\n    say(integer'image(y) & \" \" & integer'image(z));"
+    done = simulate(bench(body, declarations, concurrent, units), suffix=".vhd")
+    assert sorted(done.out.splitlines()) == sorted(["quick", "four", "8 203"]), done.err
+
+
+def test_ports_with_conversions_expressions_and_parts(simulate: Run) -> None:
+    """6.5.6.3, 6.5.7: conversions of actuals and formals, expressions (2008), elements one by one, open, defaults."""
+    units = """library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+entity dev is
+  generic (w : positive);
+  port (n : in integer; lo : in integer := 10; v : in std_logic_vector(w - 1 downto 0); q : out unsigned(w - 1 downto 0); hot : out boolean);
+end entity;
+architecture a of dev is
+begin
+  q <= unsigned(v) + 1;
+  hot <= n > lo;
+end architecture;
+"""
+    declarations = """  signal u : unsigned(3 downto 0) := "0011";
+  signal b0, b1 : std_logic := '0';
+  signal r : std_logic_vector(3 downto 0);
+  signal h1, h2 : boolean;
+  signal two : unsigned(1 downto 0);"""
+    concurrent = """  one : entity work.dev generic map (4) port map (to_integer(u), 2, std_logic_vector(u), std_logic_vector(q) => r, hot => h1);
+  two_bits : entity work.dev generic map (2) port map (n => to_integer(u) * 3, lo => open, v(0) => b0, v(1) => b1, q => two, hot => h2);"""
+    body = """  begin
+    wait for 1 ns;
+    say(to_string(r) & boolean'image(h1) & to_string(two) & boolean'image(h2));
+    u <= "0100"; b1 <= '1';
+    wait for 1 ns;
+    say(to_string(r) & boolean'image(h1) & to_string(two) & boolean'image(h2));"""
+    prints(simulate, bench(body, declarations, concurrent, units), "0100true01false\n0101true11true")
+
+
+def test_a_tree_of_instances(simulate: Run) -> None:
+    """11.7: an entity that instantiates itself until its generic is 1."""
+    units = """library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+entity tree is generic (n : positive); port (x : in unsigned; y : out unsigned(7 downto 0)); end entity;
+architecture rec of tree is
+begin
+  leaf : if n = 1 generate y <= resize(x, 8); end generate;
+  node : if n > 1 generate
+    constant half : positive := n / 2;
+    constant w : natural := x'length / n;
+    signal l, r : unsigned(7 downto 0);
+  begin
+    a : entity work.tree generic map (half) port map (x(x'left downto x'left - half * w + 1), l);
+    b : entity work.tree generic map (n - half) port map (x(x'left - half * w downto x'right), r);
+    y <= l + r;
+  end generate;
+end architecture;
+"""
+    concurrent = "  t : entity work.tree generic map (5) port map (to_unsigned(16#12345#, 20), s);"
+    body = "  begin\n    wait for 1 ns;\n    say(integer'image(to_integer(s)));"
+    prints(simulate, bench(body, "  signal s : unsigned(7 downto 0);", concurrent, units), "15")
+
+
+def test_bounds_from_functions_and_tables(simulate: Run) -> None:
+    """7.4.2: what has to be known before the run is computed by running it."""
+    declarations = """
+  function clog2(n : natural) return natural is
+    variable r, v : natural := 0;
+  begin
+    v := 1;
+    while v < n loop v := v * 2; r := r + 1; end loop;
+    return r;
+  end function;
+  signal address : unsigned(clog2(20) - 1 downto 0) := (others => '1');
+  type rom_t is array (0 to 19) of std_logic_vector(7 downto 0);
+  function fill return rom_t is
+    variable r : rom_t;
+  begin
+    for i in r'range loop r(i) := std_logic_vector(to_unsigned(i * i mod 256, 8)); end loop;
+    return r;
+  end function;
+  constant rom : rom_t := fill;
+  constant words : string := integer'image(clog2(1000)) & " bits";
+"""
+    body = "  begin\n    say(integer'image(address'length) & to_hstring(rom(19)) & words & integer'image(words'length));"
+    prints(simulate, bench(body, declarations), "56910 bits7")
+
+
+def test_errors_of_a_run_name_statement_value_and_bounds(tmp_path: Path) -> None:
+    cases = {
+        "variable v : bit_vector(0 to 3); variable i : integer := 4;|v(i) := '1';": "index 4 is outside of 'v', which is 0 to 3",
+        "variable n : natural := 0;|n := n - 1;": "the value -1 is outside of natural, whose range is 0 to 2147483647",
+        "variable n : integer := integer'high;|n := n + 1;": "the value 2147483648 is outside of integer",
+        "variable n : integer := 0;|n := 5 / n;": "division by zero",
+        "type p is access integer; variable x : p;|x.all := 1;": "this access value is null",
+        "variable a, b : bit_vector(0 to 3); variable n : integer := 3;|a := b(0 to n - 1);": "the value has 3 elements, what it is for has 4",
+        "type c is (r, g); variable x : c := g;|x := c'succ(x);": "outside of c",
+        "variable s : string(1 to 2);|s := integer'image(100);": "the value has 3 elements, what it is for has 2",
+        '|assert false report "no" severity failure;': "failure: no",
+    }
+    for case, words in cases.items():
+        declared, statement = case.split("|")
+        path = tmp_path / "e.vhd"
+        path.write_text(
+            f"entity tb is end;\narchitecture a of tb is\nbegin\n  process\n    {declared}\n  begin\n    {statement}\n    wait;\n  end process;\nend;\n"
+        )
+        done = mevrik("run", path)
+        assert done.status == 1 and words in done.err and "e.vhd:7:" in done.err, (case, done.err)
+
+
+def test_endless_things_are_stopped(tmp_path: Path) -> None:
+    cases = {
+        "signal s : bit;|s <= not s;": "never settles",
+        "|process begin loop null; end loop; end process;": "this loop never ends",
+        "function f(n : integer) return integer is begin return f(n) + 1; end; |process variable i : integer; begin i := f(i); wait; end process;": "calls itself without end",
+    }
+    for case, words in cases.items():
+        declared, statement = case.split("|")
+        path = tmp_path / "e.vhd"
+        path.write_text(f"entity tb is end;\narchitecture a of tb is\n  {declared}\nbegin\n  {statement}\nend;\n")
+        done = mevrik("run", path)
+        assert done.status == 1 and words in done.err, (case, done.err)
+
+
+def test_severities_and_the_end(tmp_path: Path) -> None:
+    """10.3: only error and failure make the run fail; std.env.finish ends it."""
+    path = tmp_path / "e.vhd"
+    path.write_text(
+        'entity tb is end;\narchitecture a of tb is\nbegin\n  process\n  begin\n    report "so far";\n'
+        '    assert 1 = 2 report "odd" severity warning;\n    wait for 3 ns;\n    std.env.finish;\n    report "never";\n  end process;\nend;\n'
+    )
+    done = mevrik("run", path)
+    assert done.status == 0 and done.out == ""
+    assert "e.vhd:6:5: note: so far (at 0 s)" in done.err and "e.vhd:7:5: warning: odd" in done.err and "never" not in done.err

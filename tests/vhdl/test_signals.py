@@ -1,0 +1,161 @@
+"""Signals, deltas, waveforms, drivers: IEEE 1076-2008 clauses 10.5, 11 and 14.7, each result by hand from its clause."""
+
+from __future__ import annotations
+
+from tests.vhdl.rows import Run, bench, prints
+
+
+def test_deltas_one_by_one(simulate: Run) -> None:
+    """14.7.5.3: a signal assignment without delay takes effect in the next delta."""
+    body = """  begin
+    a <= '1';
+    say(bit'image(a) & bit'image(b));
+    wait for 0 ns;
+    say(bit'image(a) & bit'image(b));
+    wait for 0 ns;
+    say(bit'image(a) & bit'image(b) & " " & time'image(now));"""
+    prints(simulate, bench(body, "  signal a, b : bit;", "  b <= a;"), "'0''0'\n'1''0'\n'1''1' 0 fs")
+
+
+def test_inertial_transport_and_reject(simulate: Run) -> None:
+    """10.5.2.2: inertial delay drops pulses shorter than its limit; transport keeps all."""
+    body = """  begin
+    a <= '1' after 10 ns, '0' after 11 ns, '1' after 15 ns, '0' after 18 ns;
+    wait for 40 ns;"""
+    concurrent = """  b <= transport a after 3 ns;
+  c <= reject 2 ns inertial a after 4 ns;
+  d <= a after 4 ns;
+  watch : process (b, c, d)
+  begin
+    if now > 0 ns then
+      say(integer'image(now / 1 ns) & bit'image(b) & bit'image(c) & bit'image(d));
+    end if;
+  end process;"""
+    wanted = "13'1''0''0'\n14'0''0''0'\n18'1''0''0'\n19'1''1''0'\n21'0''1''0'\n22'0''0''0'"
+    prints(simulate, bench(body, "  signal a, b, c, d : bit;", concurrent), wanted)
+
+
+def test_resolution_and_disconnection(simulate: Run) -> None:
+    """4.6, 11.6: a resolution function sees all drivers; a guarded bus is disconnected while its guard is false."""
+    units = """package r is
+  type levels is array (natural range <>) of integer;
+  function total(v : levels) return integer;
+  subtype summed is total integer;
+end package;
+package body r is
+  function total(v : levels) return integer is
+    variable t : integer := 0;
+  begin
+    for i in v'range loop t := t + v(i); end loop;
+    return t;
+  end function;
+end package body;
+use work.r.all;"""
+    declarations = "  signal s : summed := 1;\n  signal g : summed bus := 0;\n  signal on_air : boolean := false;"
+    concurrent = """  s <= 10, 20 after 5 ns;
+  s <= 100 after 2 ns;
+  gate : block (on_air)
+  begin
+    g <= guarded 7;
+  end block;"""
+    body = """  begin
+    say(integer'image(s));
+    wait for 1 ns;
+    say(integer'image(s) & " " & integer'image(g));
+    on_air <= true;
+    wait for 2 ns;
+    say(integer'image(s) & " " & integer'image(g));
+    on_air <= false;
+    wait for 3 ns;
+    say(integer'image(s) & " " & integer'image(g));"""
+    prints(
+        simulate, bench(body, declarations, concurrent, units, "use std.textio.all;\nuse work.r.all;\n"), "2\n11 0\n110 7\n120 0"
+    )
+
+
+def test_attributes_of_signals(simulate: Run) -> None:
+    """16.2.4."""
+    body = """  begin
+    wait for 10 ns;
+    a <= '1';
+    wait on a;
+    say(boolean'image(a'event) & boolean'image(a'active) & bit'image(a'last_value) & integer'image(a'last_event / 1 ns));
+    wait for 3 ns;
+    say(boolean'image(a'event) & integer'image(a'last_event / 1 ns) & boolean'image(a'stable(5 ns)) & boolean'image(a'stable(2 ns)));
+    say(bit'image(a'delayed(2 ns)) & bit'image(a'delayed(5 ns)) & boolean'image(a'quiet(5 ns)) & bit'image(a'transaction));
+    a <= '1';
+    wait for 1 ns;
+    say(boolean'image(a'event) & integer'image(a'last_active / 1 ns) & integer'image(a'last_event / 1 ns) & bit'image(a'transaction));"""
+    wanted = "truetrue'0'0\nfalse3falsetrue\n'1''0'false'1'\nfalse14'0'"
+    prints(simulate, bench(body, "  signal a : bit;"), wanted)
+
+
+def test_waits(simulate: Run) -> None:
+    """10.2: on, until, for, and what ends a wait first."""
+    body = """  begin
+    wait until a = 2 for 100 ns;
+    say(integer'image(a) & " at " & integer'image(now / 1 ns));
+    wait until a = 9 for 20 ns;
+    say("over at " & integer'image(now / 1 ns));
+    wait on a until a = 4;
+    say(integer'image(a) & " at " & integer'image(now / 1 ns));"""
+    concurrent = "  a <= 1 after 10 ns, 2 after 20 ns, 3 after 50 ns, 4 after 60 ns;"
+    prints(simulate, bench(body, "  signal a : integer := 0;", concurrent), "2 at 20\nover at 40\n4 at 60")
+
+
+def test_force_and_external_names(simulate: Run) -> None:
+    """8.7, 10.5.2.3: a signal of an instance by its path; force wins until release."""
+    units = """entity leaf is port (x : in integer; y : out integer); end entity;
+architecture a of leaf is
+  signal inner : integer := 0;
+begin
+  inner <= x + 1;
+  y <= inner * 2;
+end architecture;
+"""
+    body = """  begin
+    wait for 1 ns;
+    say(integer'image(<<signal dut.inner : integer>>) & " " & integer'image(y));
+    x <= force 10;
+    wait for 1 ns;
+    say(integer'image(x) & " " & integer'image(y));
+    x <= 5;
+    wait for 1 ns;
+    say(integer'image(x));
+    x <= release;
+    wait for 1 ns;
+    say(integer'image(<<signal .tb.dut.inner : integer>>));"""
+    declarations = "  signal x : integer := 3;\n  signal y : integer;"
+    prints(simulate, bench(body, declarations, "  dut : entity work.leaf port map (x, y);", units), "4 8\n10 22\n10\n6")
+
+
+def test_postponed_processes_run_last(simulate: Run) -> None:
+    """11.3: after the last delta of the moment."""
+    concurrent = """  b <= a;
+  late : postponed process (a)
+  begin
+    say("late " & bit'image(b));
+  end process;"""
+    body = "  begin\n    wait for 1 ns;\n    a <= '1';\n    wait on b;\n    say(\"now \" & bit'image(b));"
+    prints(simulate, bench(body, "  signal a, b : bit;", concurrent), "late '0'\nnow '1'\nlate '1'")
+
+
+def test_parts_of_signals(simulate: Run) -> None:
+    """14.7.2: each scalar part has its own driver and its own events."""
+    declarations = """  type pair is record a : integer; v : bit_vector(1 downto 0); end record;
+  type bank is array (0 to 1) of pair;
+  signal s : bank := (others => (a => 0, v => "00"));"""
+    concurrent = """  one : s(0).a <= 5 after 1 ns;
+  two : process
+  begin
+    s(1).v(0) <= '1' after 2 ns;
+    (s(1).a, s(0).v(1)) <= pair'(7, "10");
+    wait;
+  end process;"""
+    declarations = declarations.replace("type bank", "type mixed is record n : integer; b : bit; end record;\n  type bank")
+    concurrent = concurrent.replace('pair\'(7, "10")', "mixed'(7, '1')")
+    body = """  begin
+    wait on s(1).v;
+    say(integer'image(now / 1 ns) & boolean'image(s(1).v(0)'event) & boolean'image(s(1).v(1)'event) & boolean'image(s(0)'event));
+    say(integer'image(s(0).a) & integer'image(s(1).a) & to_string(s(0).v) & to_string(s(1).v));"""
+    prints(simulate, bench(body, declarations, concurrent), "2truefalsefalse\n571001")
