@@ -127,7 +127,8 @@ def _run_here(
         limit = parse_time(arguments.limit, tick) if arguments.limit else FOREVER
         job = Run(design, analysis.sources, _run_options(arguments, limit, record, record_path), message)
     except (LayoutError, TimeError) as error:
-        _say(f"mevrik: {error}")
+        place = getattr(error, "place", "")
+        _say(f"{place}: error: {error} [unsupported]" if place else f"mevrik: {error}")
         return EXIT_INPUT
     except OSError as error:
         _say(f"mevrik: the run record can't be written: {error}")

@@ -24,7 +24,9 @@ MEMORY_LIMIT = 8 << 30
 
 
 class LayoutError(Exception):
-    """The instances don't fit together, or need too much storage; the message says where."""
+    """The instances don't fit together, or need too much storage; the message says where. `place`: FILE:LINE:COLUMN, if there is one."""
+
+    place = ""
 
 
 @dataclass(eq=False, slots=True)

@@ -16,7 +16,8 @@ from mevrik.design.unit import Design
 from mevrik.engine import abi
 from mevrik.engine.layout import LayoutError
 from mevrik.engine.simulation import FOREVER, Prepared, Simulation, prepare
-from mevrik.lang.source import SourceMap
+from mevrik.engine.typed.places import Unsupported
+from mevrik.lang.source import Place, SourceMap
 
 if TYPE_CHECKING:
     from mevrik.waves.writer import RecordWriter
@@ -84,7 +85,13 @@ class Run:
 
     def __post_init__(self) -> None:
         """Lower, load and lay out. Raises LayoutError."""
-        prepared = self.prepared = prepare(self.design)
+        try:
+            prepared = self.prepared = prepare(self.design)
+        except Unsupported as missing:
+            error = LayoutError(str(missing))
+            place = self.sources.place(self.design.sites[missing.site].pos)
+            error.place = f"{place.file}:{place.line}:{place.column}"
+            raise error from None
         held: dict[int, int] = {}
         warnings: list[tuple[str, int, str]] = []
         if self.design.annotations:
@@ -142,10 +149,19 @@ class Run:
 
     def _say(self, severity: str, site: int, time: int, text: str) -> None:
         place = self.sources.place(self.design.sites[site].pos) if 0 < site < len(self.design.sites) else None
+        if place is not None and place.file.startswith("<"):
+            place = self._at_work() or place
         said = Message(severity, time, place.file if place else "", place.line if place else 0, place.column if place else 0, text)
         if self.writer is not None:
             self.writer.message(severity, time, said.file, said.line, text)
         self.message(said)
+
+    def _at_work(self) -> Place | None:
+        """The process that runs: where a message of one of our packages belongs."""
+        typed = self.simulation.typed
+        number = int(self.simulation.kernel.cur)
+        process = next((p for p, k in typed.numbers.items() if k == number), None) if typed is not None else None
+        return self.sources.place(process.pos) if process is not None else None
 
     def go(self, until: int | None = None) -> int:
         """Advance to `until` or the limit; gives an abi.ENDED_ code. A pause or a limit can be followed by another call."""

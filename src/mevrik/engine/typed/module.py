@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from mevrik.design import typed as t
 from mevrik.engine.typed.expressions import default_bytes
 from mevrik.engine.typed.function import Function, Part, Place, Range, is_composite, register
-from mevrik.engine.typed.places import DRIVER_BYTES
+from mevrik.engine.typed.places import DRIVER_BYTES, Unsupported
 from mevrik.engine.typed.statements import Statements, is_register
 
 DEEPEST = 20000  # calls
@@ -96,8 +98,8 @@ class Module:
         self.resolvers = 0
         self.helpers: dict[str, str] = {}
         self._data: dict[bytes, str] = {}
-        self._subs: dict[t.Subprogram, str] = {}
-        self._waiting: list[t.Subprogram] = []
+        self._subs: dict[tuple[t.Subprogram, Any], str] = {}
+        self._waiting: list[tuple[t.Subprogram, dict[int, t.Subtype], str]] = []
         self._tables: dict[Any, tuple[str, str]] = {}
         self._captured: dict[t.Subprogram, list[t.Object]] = {}
         self._recursive: dict[t.Subprogram, bool] = {}
@@ -185,27 +187,27 @@ class Module:
         part = Part(f"{name}n", f"{name}a", f"{name}d") if o.cls == "signal" else None
         return Place(name, o.subtype, bounds, part)
 
-    def subprogram(self, sub: t.Subprogram) -> str:
-        """The name of its function, which is made when all that was asked for before is."""
-        name = self._subs.get(sub)
+    def subprogram(self, sub: t.Subprogram, shapes: dict[int, t.Subtype] | None = None) -> str:
+        """The name of its function, which is made when all that was asked for before is. `shapes`: for parameters whose elements have
+        no fixed size, by index, what they are in this call: each kind gets a function of its own."""
+        shapes = shapes or {}
+        key = (sub, tuple((k, shape_key(s)) for k, s in sorted(shapes.items())))
+        name = self._subs.get(key)
         if name is None:
             if sub.analyse is not None:
                 sub.analyse()
             if sub.body is None:
-                from mevrik.engine.typed.places import Unsupported
-
                 raise Unsupported(f"'{sub.text or sub.name}' has no body")
             name = f"s{len(self._subs)}"
-            self._subs[sub] = name
-            self._waiting.append(sub)
+            self._subs[key] = name
+            self._waiting.append((sub, shapes, name))
         return name
 
     def lower_subprograms(self) -> None:
         while self._waiting:
-            sub = self._waiting.pop()
-            self._lower(sub, self._subs[sub])
+            self._lower(*self._waiting.pop())
 
-    def _lower(self, sub: t.Subprogram, name: str) -> None:
+    def _lower(self, sub: t.Subprogram, shapes: dict[int, t.Subtype], name: str) -> None:
         f = Function(self, sub, None)
         low = Statements(f)
         head = ["ptr %m"]
@@ -218,6 +220,8 @@ class Module:
                 f.known[p] = f"%p{k}"
             else:
                 f.places[p] = self._object_place(p, f"%p{k}")
+                if k in shapes:
+                    f.places[p].subtype = shapes[k]
         for k, o in enumerate(self.captured(sub)):
             words += self._object_words(o, f"%c{k}", is_register(o))
             if is_register(o):
@@ -240,9 +244,10 @@ class Module:
                 if isinstance(p.subtype.type, t.AccessType):
                     low.default(f.places[p])
         assert sub.body is not None
-        low.run(sub.decls)
-        low.run(sub.body)
-        low.finish()
+        with placed(f):
+            low.run(sub.decls)
+            low.run(sub.body)
+            low.finish()
         params = ", ".join([*head, *(f"{w} {n}" for w, n in words)])
         self.parts.append(f.text(f"define internal {self._result(sub)} @{name}({params})"))
 
@@ -288,7 +293,8 @@ class Module:
         f.site = p.site
         top = f.gep("%m", self.base + 16)
         f.emit(f"%mark = load ptr, ptr {top}")
-        low.run(p.body)
+        with placed(f):
+            low.run(p.body)
         if not f.terminated:
             f.emit(f"store ptr %mark, ptr {f.gep('%m', self.base + 16)}")
         low.finish()
@@ -372,7 +378,8 @@ class Module:
                 f = Function(self, None, process)
                 low = Statements(f)
                 f.site = process.site
-                low.run(process.decls)
+                with placed(f):
+                    low.run(process.decls)
                 f.ret("void")
                 name = f"start{len(calls)}"
                 calls.append(name)
@@ -388,6 +395,26 @@ class Module:
             result, _, rest = kind.partition(" ")
             declares.append(f"declare {result} @{name}{rest}")
         return _KERNEL + "\n".join(declares) + "\n" + "".join(self.helpers.values()) + "".join(self.parts)
+
+
+@contextmanager
+def placed(f: Function) -> Iterator[None]:
+    """What is not supported is said with its statement."""
+    try:
+        yield
+    except Unsupported as missing:
+        missing.site = missing.site or f.site
+        raise
+
+
+def shape_key(s: t.Subtype) -> Any:
+    """What makes two subtypes of a type the same in memory."""
+    if isinstance(s.type, t.ArrayType):
+        bounds = tuple(b.ints for b in s.bounds) if s.bounds is not None and all(b.static for b in s.bounds) else None
+        return bounds, shape_key(s.elem)
+    if isinstance(s.type, t.RecordType):
+        return tuple(shape_key(f) for f in s.field_types())
+    return None
 
 
 def walk(node: Any) -> Any:

@@ -261,4 +261,6 @@ def name_of(e: t.Expr) -> str:
 
 
 class Unsupported(Exception):
-    """Something that is not there yet; the message says what."""
+    """Something that is not there yet; the message says what, `site` which statement asks for it."""
+
+    site = 0

@@ -615,13 +615,16 @@ class Statements(Numeric):
             vec = f.alloca(f"[{1 + 3 * dims} x i64]")
             args.append(f"ptr {vec}")
             f.allocated = True
-        for p, x in zip(sub.params, e.args, strict=True):
+        shapes: dict[int, t.Subtype] = {}
+        for k, (p, x) in enumerate(zip(sub.params, e.args, strict=True)):
             args += self._argument(p, x, after)
+            if is_composite(p.subtype) and _open_inside(p.subtype):
+                shapes[k] = self._shape_of(p, x)
         if sub.intrinsic:
             name = sub.intrinsic
             self.module.uses(sub)
         else:
-            name = self.module.subprogram(sub)
+            name = self.module.subprogram(sub, shapes)
             for o in self.module.captured(sub):
                 args += self._capture(o)
         text = ", ".join(args)
@@ -643,10 +646,22 @@ class Statements(Numeric):
             if result.bounds is not None and result.static:
                 bounds = self.ranges(result) or bounds
             shape = self.plain(result) if result.bounds is None else result
-            if not shape.elem.static and e.type.type is result.type and e.type.elem.static:
-                shape = t.Subtype(result.type, result.name, None, None, e.type.elem)
+            if not shape.elem.static:
+                alike = [x.elem for x in (e.type, *shapes.values()) if x.type is result.type and x.elem.static]
+                if alike:
+                    shape = t.Subtype(result.type, result.name, None, None, alike[0])
             return Place(ptr, shape, bounds)
         return f.op(f"call {register(result)} @{name}({text})")
+
+    def _shape_of(self, p: t.Object, x: t.Expr) -> t.Subtype:
+        """The subtype of a parameter with what only the actual says of its elements."""
+        if isinstance(x, (t.Ref, t.Index, t.Slice, t.FieldOf, t.Deref)):
+            actual = self.place(x).subtype
+        else:
+            actual = x.type if not _open_inside(x.type) else self.composite(x).subtype
+        if isinstance(p.subtype.type, t.ArrayType):
+            return t.Subtype(p.subtype.type, p.subtype.name, None, None, actual.elem)
+        return actual
 
     def _self_of(self, e: t.Call) -> str:
         if e.target is None:
@@ -789,6 +804,13 @@ class Statements(Numeric):
             f.store(have, q.ptr, q.subtype)
             return "0"
         raise Unsupported(f"'{sub.name}' is not supported here")
+
+
+def _open_inside(s: t.Subtype) -> bool:
+    """Whether the size of an element, or of the record, is left open."""
+    if isinstance(s.type, t.ArrayType):
+        return not s.elem.static
+    return isinstance(s.type, t.RecordType) and not s.static
 
 
 def is_register(o: t.Object) -> bool:

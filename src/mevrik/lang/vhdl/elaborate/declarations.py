@@ -109,6 +109,13 @@ class Declarations(Statements):
                 self._package_instance(d)
             case a.ConfigSpec():
                 self.scope.specs.append(d)
+            case a.DisconnectSpec():
+                after = self.known(self.value(d.after, self.std.time))
+                for e in d.names:
+                    word = e.id if isinstance(e, a.Name) else ""
+                    for o in self.scope.direct(word):
+                        if isinstance(o, t.Object) and o.kind == "signal":
+                            o.default = after
             case a.TypeGeneric() | a.SubprogramGeneric() | a.PackageGeneric():
                 raise Wrong(d.pos, "this generic was given no value", "generic")
 

@@ -250,7 +250,7 @@ class Statements(Expressions):
             inner = inner.a
         off: list[t.Stmt] = []
         if isinstance(inner, t.Ref) and inner.object.bus:
-            off = [t.SignalAssign(site, place, "inertial", None, [t.Wave(None, None)])]
+            off = [t.SignalAssign(site, place, "inertial", None, [t.Wave(None, inner.object.default)])]
         return [t.If(site, t.Ref(guard.subtype, place.pos, guard), made, off)]
 
     def _selected_assign(self, s: a.SelectedAssign, site: int) -> list[t.Stmt]:
