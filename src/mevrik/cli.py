@@ -157,7 +157,9 @@ def _run_options(arguments: argparse.Namespace, limit: int, record: str, record_
 
     root = None if arguments.allow_files else Path.cwd()
     order = arguments.seed if arguments.order == "shuffle" else 0
-    return RunOptions(limit, record, record_path, tuple(arguments.plus), arguments.seed, root, order=order, start=arguments.start)
+    return RunOptions(limit, record, record_path, tuple(arguments.plus), arguments.seed, root, order=order, start=arguments.start,
+        metavalues=not arguments.no_metavalue_warnings,
+    )  # fmt: skip
 
 
 def lint(arguments: argparse.Namespace) -> int:
@@ -233,6 +235,7 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("--seed", type=int, default=1, metavar="N", help="seed of $urandom, of a shuffled order and of random starts")
     p.add_argument("--order", choices=("source", "shuffle"), default="source", help="another legal order of simultaneous events")
     p.add_argument("--start", choices=("x", "random"), default="x", help="what variables hold before their first assignment")
+    p.add_argument("--no-metavalue-warnings", action="store_true", help="the packages of VHDL don't warn of unknown operands")
     p.add_argument("--allow-files", action="store_true", help="let the program open files outside the current folder")
     p.set_defaults(act=run)
 

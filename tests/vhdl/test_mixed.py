@@ -6,6 +6,7 @@ from pathlib import Path
 
 from mevrik.design.ports import ports_of
 from mevrik.explain.ladder import busiest_moment, ladder
+from mevrik.explain.origin import origin
 from mevrik.explain.why import why
 from mevrik.lang.analysis import analyse
 from mevrik.waves.record import RunRecord
@@ -159,6 +160,30 @@ end;
     assert reason.site is not None and reason.site.text == "second <= caught;"
     causes = {c.name: (str(c.value), c.role) for c in reason.causes}
     assert causes["/tb.dut.caught"] == ("1", "value") and causes["/tb.dut.rst_n"] == ("1", "condition")
+
+
+def test_where_an_unknown_began(tmp_path: Path) -> None:
+    """From an output back to the register that was never reset; from an input that nothing drives."""
+    (tmp_path / "tb.vhd").write_text("""library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+entity tb is end;
+architecture sim of tb is
+  signal clk, a, open_one, sum : std_logic := '0';
+  signal never : std_logic;
+  signal u : unsigned(3 downto 0);
+begin
+  clk <= not clk after 5 ns when now < 40 ns;
+  dut : entity work.gate_position_unreset port map (clk, '1', '1', u, open);
+  sum <= a xor never;
+end;
+""")
+    record_file = tmp_path / "r.run"
+    assert mevrik("run", DEMO / "gate_position_unreset.vhd", tmp_path / "tb.vhd", "--record-file", record_file).status == 0
+    record = RunRecord(record_file)
+    first = origin(record, "tb.sum", 30 * 10**6)
+    assert first is not None and first.steps[-1][0] == "tb.never" and "since the start" in first.reason
+    second = origin(record, "tb.u", 30 * 10**6)
+    assert second is not None and second.steps[-1][0].endswith("count") and second.last.site is None
+    assert origin(record, "tb.clk", 30 * 10**6) is None
 
 
 def test_nine_values_in_the_record(tmp_path: Path) -> None:

@@ -123,7 +123,7 @@ def typed_clocks(model: t.Model) -> dict[int, int]:
 def edges_of(body: list[t.Stmt]) -> Iterator[tuple[int, int]]:
     """(number of the signal, 1 rising or 0 falling) of each rising_edge, falling_edge and S'event and S = '1'."""
     for s in body:
-        for x in typed_nodes(s):
+        for x in t.nodes(s):
             name, arg = "", None
             if isinstance(x, t.Call) and x.args:
                 name, arg = x.sub.name, x.args[0]
@@ -133,23 +133,6 @@ def edges_of(body: list[t.Stmt]) -> Iterator[tuple[int, int]]:
                 name, arg = "rising_edge", x.a
             if name in ("rising_edge", "falling_edge") and isinstance(arg, t.Ref) and arg.object.signal is not None:
                 yield arg.object.signal.root.number, int(name == "rising_edge")
-
-
-def typed_nodes(node: object) -> Iterator[object]:
-    """All expressions and statements below one."""
-    yield node
-    for name in getattr(type(node), "__dataclass_fields__", ()):
-        if name in ("type", "object", "sub", "loop", "of"):
-            continue
-        yield from _members(getattr(node, name))
-
-
-def _members(value: object) -> Iterator[object]:
-    if isinstance(value, (t.Expr, t.Stmt, t.Bounds, t.Wave)):
-        yield from typed_nodes(value)
-    elif isinstance(value, (list, tuple)):
-        for x in value:
-            yield from _members(x)
 
 
 def _awaited(body: list[n.Stmt]) -> list[n.Sense]:

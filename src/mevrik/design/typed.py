@@ -7,7 +7,8 @@ of objects outside of subprograms, the places of signals, the drivers of each pr
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Iterator
+from dataclasses import dataclass, field, fields
 from typing import Any
 
 # ---- types (clause 5) ----
@@ -578,6 +579,69 @@ class Process:
     kind: str = "process"  # process, link
     reads: list[Any] = field(default_factory=list)
     scope: Any = None
+
+
+# ---- walking ----
+
+_BELOW: dict[type, tuple[str, ...]] = {}  # by class: the fields that can hold expressions or statements
+
+
+def _below(kind: type) -> tuple[str, ...]:
+    found = tuple(
+        f.name
+        for f in fields(kind)
+        if f.name
+        not in (
+            "type",
+            "object",
+            "sub",
+            "loop",
+            "of",
+            "site",
+            "pos",
+            "value_of",
+            "op",
+            "which",
+            "dim",
+            "index",
+            "matching",
+            "delay",
+            "alias",
+            "again",
+        )
+    )
+    _BELOW[kind] = found
+    return found
+
+
+def children(node: Any) -> Iterator[Any]:
+    """The expressions, statements, bounds and waves right below one."""
+    kind = type(node)
+    for name in _BELOW.get(kind) or _below(kind):
+        value = getattr(node, name)
+        if isinstance(value, (Expr, Stmt, Bounds, Wave)):
+            yield value
+        elif isinstance(value, (list, tuple)):
+            yield from _members(value)
+
+
+def _members(value: Any) -> Iterator[Any]:
+    for x in value:
+        if isinstance(x, (Expr, Stmt, Bounds, Wave)):
+            yield x
+        elif isinstance(x, (list, tuple)):
+            yield from _members(x)
+
+
+def nodes(node: Any) -> Iterator[Any]:
+    """A node and all below it."""
+    stack = [node]
+    while stack:
+        here = stack.pop()
+        yield here
+        below = list(children(here))
+        if below:
+            stack += reversed(below)
 
 
 # ---- the whole ----

@@ -14,6 +14,7 @@ from mevrik.design.values import Logic, show
 from mevrik.desktop import theme
 from mevrik.desktop.session import Session
 from mevrik.desktop.strip import verdict
+from mevrik.explain.origin import origin
 from mevrik.explain.why import Why, why
 from mevrik.waves.record import RecordError
 
@@ -88,10 +89,12 @@ class Inspector(QWidget):
         parts.append(f"<h4>Why {self._value(reason.value)}</h4>")
         if reason.site is None:
             parts.append("<p>It has had this value since the start: nothing has written to it yet.</p>")
+            parts.append(self._origin(reason))
             return "".join(parts)
         before = f", before that <b class='code'>{self._value(reason.before)}</b>" if reason.before is not None else ""
         parts.append(f"<p>Written at <a href='moment:{reason.since}'>{self._time(reason.since)}</a>{before}, by</p>")
         parts.append(self._excerpt(reason.site.file, reason.site.line))
+        parts.append(self._origin(reason))
         if reason.causes:
             parts.append("<h4>It read</h4><table cellspacing='0' cellpadding='1'>")
             for cause in reason.causes:
@@ -103,6 +106,19 @@ class Inspector(QWidget):
                 )
             parts.append("</table>")
         return "".join(parts)
+
+    def _origin(self, reason: Why) -> str:
+        """Where an unknown began: the way there, and why."""
+        record = self.session.record
+        found = origin(record, reason.path, self.session.selection.moment) if record is not None else None
+        if found is None:
+            return ""
+        links = [
+            f"<a href='signal:{html.escape(path)}@{since + 1}'>{html.escape(path.rsplit('.', 1)[-1])}</a>"
+            for path, since in found.steps[-6:]
+        ]
+        way = " ← ".join(links)
+        return f"<h4>Where the unknown began</h4><p class='unknown'>{html.escape(found.reason)}</p><p>{way}</p>"
 
     def _entry(self, entry: Entry, ledger: Ledger) -> str:
         word = "differs" if entry.kind == "differs" else "can't be compared"

@@ -13,7 +13,7 @@ from mevrik.design.unit import Design, Signal, Unit
 from mevrik.engine.layout import Layout, Slot
 from mevrik.engine.simulation import Simulation
 from mevrik.lang.source import SourceMap
-from mevrik.lang.vhdl.elaborate.signals import nodes, signals_read, static_part
+from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part
 from mevrik.waves.writer import RecordWriter
 
 
@@ -116,7 +116,7 @@ def _reads_in(body: list[n.Stmt], around: list[n.Expr]) -> Iterator[tuple[object
 
 def _typed_statements(process: t.Process) -> Iterator[t.Stmt]:
     for s in process.body:
-        for x in nodes(s):
+        for x in t.nodes(s):
             if isinstance(x, t.Stmt):
                 yield x
 

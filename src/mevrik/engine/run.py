@@ -59,6 +59,7 @@ class RunOptions:
     optimise: str = "background"
     order: int = 0
     start: str = "x"
+    metavalues: bool = True  # whether the packages of VHDL warn of unknown operands
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,6 +149,8 @@ class Run:
         self.writer.follow(simulation.lib, {s.number: s.planes for s in slots}, {s.number: s.width for s in slots})
 
     def _say(self, severity: str, site: int, time: int, text: str) -> None:
+        if not self.options.metavalues and severity == "warning" and "metavalue detected" in text:
+            return
         place = self.sources.place(self.design.sites[site].pos) if 0 < site < len(self.design.sites) else None
         if place is not None and place.file.startswith("<"):
             place = self._at_work() or place

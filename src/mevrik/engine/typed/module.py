@@ -429,28 +429,19 @@ def walk(node: Any) -> Any:
         if isinstance(node.object.owner, t.Subprogram):
             yield from _subtype(node.type)
         return
-    for name in type(node).__dataclass_fields__:
-        if name in ("sub", "loop", "site", "pos"):
-            continue
-        yield from _walk_value(getattr(node, name))
-
-
-def _walk_value(value: Any) -> Any:
-    if isinstance(value, (t.Expr, t.Stmt, t.Wave, t.Bounds)):
-        yield from walk(value)
-    elif isinstance(value, t.Subtype):
-        yield from _subtype(value)
-    elif isinstance(value, (list, tuple)):
-        for x in value:
-            yield from _walk_value(x)
+    for child in t.children(node):
+        yield from walk(child)
+    of = getattr(node, "of", None)
+    if isinstance(of, t.Subtype):
+        yield from _subtype(of)
 
 
 def _subtype(s: t.Subtype) -> Any:
-    if s.range is not None and not s.range.static:
-        yield from _walk_value(s.range)
-    for b in s.bounds or ():
+    for b in (*(s.bounds or ()), *((s.range,) if s.range is not None else ())):
         if not b.static:
-            yield from _walk_value(b)
+            yield from walk(b)
+            if isinstance(b.down, t.Expr):
+                yield from walk(b.down)
     if s.element is not None:
         yield from _subtype(s.element)
 

@@ -18,9 +18,9 @@ KEYWORDS = frozenset(
     xor""".split()
 )
 
+_SPACE = re.compile(r"(?:[\s\u00a0]+|--[^\n]*)*")
 _TOKEN = re.compile(
-    r"""(?P<space>[\s\u00a0]+|--[^\n]*)
-    |(?P<block>/\*.*?(?:\*/|\Z))
+    r"""(?P<block>/\*.*?(?:\*/|\Z))
     |(?P<bits>(?:\d+)?(?:[uUsS]?[bBoOxX]|[dD])"[^"\n]*"|[uUsS]?[bBoOxX]%[^%\n]*%)
     |(?P<id>[A-Za-z\u00c0-\u024f][\w]*|\\(?:[^\\\n]|\\\\)*\\)
     |(?P<based>\d[\d_]*(?:\#[0-9A-Fa-f_]+(?:\.[0-9A-Fa-f_]+)?\#|:[0-9A-Fa-f_]+(?:\.[0-9A-Fa-f_]+)?:)(?:[eE][+-]?\d[\d_]*)?)
@@ -51,7 +51,11 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
     at, end = 0, len(text)
     match = _TOKEN.match
     before = ""
-    while at < end:
+    skip = _SPACE.match
+    while True:
+        at = skip(text, at).end()  # type: ignore[union-attr]
+        if at >= end:
+            break
         char = text[at]
         if char == "'" and before not in ("id", ")", "]", "all", "string", "char") and at + 2 < end and text[at + 2] == "'":
             kinds.append("char")
@@ -75,7 +79,7 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
         word = found.group()
         if group == "block" and (len(word) < 4 or not word.endswith("*/")):
             diagnostics.error(base + at, "this comment is never closed; add */", "comment-open")
-        if group not in ("space", "block"):
+        if group != "block":
             assert group is not None
             low = word
             kind = group

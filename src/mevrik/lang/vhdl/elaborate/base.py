@@ -175,7 +175,7 @@ class Base:
             what = f"'{getattr(entity, 'name', '')}'"
         found = region.direct(e.id)
         if not found:
-            names = list(region.names)
+            names = [n for n in region.names if isinstance(n, str)]
             raise Wrong(e.pos, f"{what} declares no '{e.text or e.id}'{nearest(e.id, names)}", "undeclared")
         if isinstance(found[0], Broken):
             raise Quiet

@@ -62,7 +62,16 @@ class Calls(Subtypes):
 
     def bind(self, params: list[t.Object], args: list[a.Assoc]) -> Bound | None:
         """The actual for each parameter (None: its default), or None if they can't be associated."""
-        bound: Bound = [None] * len(params)
+        if not any(arg.choices for arg in args):  # most often
+            if len(args) > len(params):
+                return None
+            bound: Bound = [None if isinstance(arg.value, a.Open) else arg.value for arg in args]
+            bound += [None] * (len(params) - len(args))
+            for p, b in zip(params, bound, strict=True):
+                if b is None and p.init is None and p.default is None:
+                    return None
+            return bound
+        bound = [None] * len(params)
         named = False
         for k, arg in enumerate(args):
             if arg.choices:
@@ -85,20 +94,28 @@ class Calls(Subtypes):
 
     def matching(self, candidates: list[Any], args: list[a.Assoc], function: bool) -> list[tuple[t.Subprogram, Bound]]:
         found: list[tuple[t.Subprogram, Bound]] = []
+        count = len(args)
         for sub in candidates:
-            if not isinstance(sub, t.Subprogram) or sub.function != function:
+            if not isinstance(sub, t.Subprogram) or sub.function != function or count > len(sub.params):
                 continue
             bound = self.bind(sub.params, args)
             if bound is None:
                 continue
-            if all(b is None or self._fits_param(b, p) for b, p in zip(bound, sub.params, strict=True)):
+            for b, p in zip(bound, sub.params, strict=True):
+                if b is not None and not self._fits_param(b, p):
+                    break
+            else:
                 found.append((sub, bound))
         return found
 
     def _fits_param(self, e: a.Expr, p: t.Object) -> bool:
         if isinstance(e, (a.Range, a.SubtypeInd, a.Box)):
             return False
-        return self.fits(e, p.subtype.type)
+        kinds = self.types(e)
+        want = p.subtype.type
+        if want in kinds:
+            return True
+        return any(self.agrees(kind, want) for kind in kinds)
 
     def choose(
         self, name: str, candidates: list[Any], args: list[a.Assoc], want: t.Subtype | None, pos: int, function: bool

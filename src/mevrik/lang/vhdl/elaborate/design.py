@@ -24,7 +24,7 @@ from mevrik.lang.vhdl.elaborate.scope import (
     TypeName,
     Wrong,
 )
-from mevrik.lang.vhdl.elaborate.signals import nodes, signals_read, static_part, unique
+from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part, unique
 from mevrik.lang.vhdl.elaborate.standard import Standard
 
 _DEEPEST = 200
@@ -1075,7 +1075,7 @@ def _resolved_at(s: t.Subtype, at: int) -> bool:
 
 
 def _waits(body: list[t.Stmt]) -> bool:
-    return any(isinstance(x, t.Wait) or (isinstance(x, t.Call) and x.sub.suspends) for s in body for x in nodes(s))
+    return any(isinstance(x, t.Wait) or (isinstance(x, t.Call) and x.sub.suspends) for s in body for x in t.nodes(s))
 
 
 def _argument(e: t.Expr) -> t.Expr:
@@ -1096,4 +1096,4 @@ def _declares(d: a.Decl) -> list[str]:
     return []
 
 
-__all__ = ["Elaborator", "Quiet", "TypeName", "nodes"]
+__all__ = ["Elaborator", "Quiet", "TypeName"]

@@ -122,6 +122,8 @@ class Scope:
     single: dict[str, list[Any]] = field(default_factory=dict)  # use P.name
     specs: list[a.ConfigSpec] = field(default_factory=list)
     guard: t.Object | None = None
+    _kept: dict[str, list[Any]] = field(default_factory=dict)
+    _size: int = -1
 
     def declare(self, name: str, entity: Any, pos: int, text: str = "") -> None:
         """Raises Wrong if the name means something else already and can't be overloaded."""
@@ -147,29 +149,61 @@ class Scope:
                     return found or here
                 _merge(found, here)
             scope = scope.parent
-        used: list[Any] = []
+        lists = []
         scope = self
         while scope is not None:
-            for entity in scope.single.get(name, ()):
-                if entity not in used:
-                    used.append(entity)
-            for package in scope.whole:
-                for entity in package.names.get(name, ()):
-                    if entity not in used:
-                        used.append(entity)
+            if scope.whole or scope.single:
+                here = scope.used(name)
+                if here:
+                    lists.append(here)
             scope = scope.parent
+        if not lists:
+            return found
+        if len(lists) == 1:
+            used = lists[0]
+        else:
+            used = []
+            for here in lists:
+                used += [entity for entity in here if entity not in used]
         if found:
             _merge(found, [u for u in used if isinstance(u, OVERLOADABLE)])
             return found
+        if isinstance(used[0], OVERLOADABLE) and len(lists) == 1:
+            return used
         overloadable = [u for u in used if isinstance(u, OVERLOADABLE)]
         if overloadable:
             result: list[Any] = []
             _merge(result, overloadable)
             return result
-        types = {id(u.subtype) for u in used if isinstance(u, TypeName)}
-        if len(used) > 1 and len(types) == 1 and len(types) == len({id(x) for x in used if isinstance(x, TypeName)}):
-            return used[:1]
-        return used[:1] if len(used) == 1 else ([_same(used)] if used and _same(used) is not None else used)
+        if len(used) == 1:
+            return used
+        one = _same(used)
+        return [one] if one is not None else used
+
+    def used(self, name: str) -> list[Any]:
+        """What the use clauses of this region make visible under a name; kept, since packages are complete when they are used."""
+        size = len(self.whole) + sum(len(x) for x in self.single.values())
+        if size != self._size:
+            self._size = size
+            self._kept = {}
+        found = self._kept.get(name)
+        if found is None:
+            listed: list[Any] = []
+            for entity in self.single.get(name, ()):
+                if entity not in listed:
+                    listed.append(entity)
+            for package in self.whole:
+                for entity in package.names.get(name, ()):
+                    if entity not in listed:
+                        listed.append(entity)
+            overloadable = [x for x in listed if isinstance(x, OVERLOADABLE)]
+            if overloadable:
+                found = []
+                _merge(found, overloadable)
+            else:
+                found = listed
+            self._kept[name] = found
+        return found
 
     def known(self) -> dict[str, str]:
         """All visible names, for suggestions: as looked up → as written."""
@@ -178,6 +212,8 @@ class Scope:
         while scope is not None:
             for region in (scope, *scope.whole):
                 for name in region.names:
+                    if not isinstance(name, str):
+                        continue
                     found.setdefault(name, region.spelling.get(name, name))
             scope = scope.parent
         return found

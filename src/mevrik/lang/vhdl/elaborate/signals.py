@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import fields
 from typing import Any
 
 from mevrik.design import typed as t
@@ -59,28 +58,6 @@ def _part(e: t.Expr) -> tuple[t.SignalPart, int, int, bool] | None:
     return None
 
 
-def children(node: Any) -> Iterator[Any]:
-    """The expressions and statements right below one."""
-    for f in fields(node):
-        if f.name in ("type", "object", "sub", "loop", "of"):
-            continue
-        yield from _members(getattr(node, f.name))
-
-
-def _members(value: Any) -> Iterator[Any]:
-    if isinstance(value, (t.Expr, t.Stmt, t.Bounds, t.Wave)):
-        yield value
-    elif isinstance(value, (list, tuple)):
-        for x in value:
-            yield from _members(x)
-
-
-def nodes(node: Any) -> Iterator[Any]:
-    yield node
-    for child in children(node):
-        yield from nodes(child)
-
-
 def signals_read(node: Any, into_calls: set[t.Subprogram] | None = None) -> Iterator[t.Expr]:
     """The names of signals that are read, each its longest static prefix; with `into_calls` also in the subprograms called."""
     match node:
@@ -130,7 +107,7 @@ def signals_read(node: Any, into_calls: set[t.Subprogram] | None = None) -> Iter
             if o.init is not None:
                 yield from signals_read(o.init, into_calls)
             return
-    for child in children(node):
+    for child in t.children(node):
         yield from signals_read(child, into_calls)
 
 

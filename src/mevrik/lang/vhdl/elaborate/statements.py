@@ -7,7 +7,7 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.expressions import Expressions
 from mevrik.lang.vhdl.elaborate.scope import Alias, Label, Quiet, Scope, TypeName, Wrong
-from mevrik.lang.vhdl.elaborate.signals import static_part
+from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part, unique
 
 
 class Statements(Expressions):
@@ -516,17 +516,13 @@ class Statements(Expressions):
         until = self.condition(s.until) if s.until is not None else None
         time = self.value(s.time, self.std.time) if s.time is not None else None
         if until is not None and not s.on:
-            from mevrik.lang.vhdl.elaborate.signals import signals_read, unique
-
             on = unique(signals_read(until)) + self._signal_params(until)
         return t.Wait(site, on, until, time)
 
     @staticmethod
     def _signal_params(e: t.Expr) -> list[t.Expr]:
-        from mevrik.lang.vhdl.elaborate.signals import nodes
-
         found: dict[int, t.Expr] = {}
-        for x in nodes(e):
+        for x in t.nodes(e):
             if isinstance(x, t.Ref) and x.object.cls == "signal" and x.object.kind == "param":
                 found[id(x.object)] = x
         return list(found.values())
