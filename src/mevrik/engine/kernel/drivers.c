@@ -126,6 +126,8 @@ static inline Trans *new_trans(void) {
 }
 static inline void drop_trans(Trans *t) { t->next = free_trans; free_trans = t; }
 static void cancel(VDriver *d, u32 low, u32 high) {
+    if (d->due_size && d->due_at >= low && d->due_at < high) { d->due_size = 0; d->pending--; }
+    if (!d->heads) return;
     for (u32 o = low; o < high; o++)
         while (d->heads[o]) { Trans *t = d->heads[o]; d->heads[o] = t->next; drop_trans(t); d->pending--; }
 }
@@ -176,6 +178,17 @@ static void project(VDriver *d, u32 at, u32 size, const u8 *value, u64 time, u64
     push_typed(time, d->number);
 }
 
+/* The one transaction that stood beside the lists goes into its list. */
+static void enlist(VDriver *d) {
+    if (!d->due_size) return;
+    if (!d->heads) d->heads = calloc(sigs[d->sig].size + 1, sizeof *d->heads);
+    Trans *t = new_trans();
+    t->time = d->due; t->size = d->due_size; t->null = 0; t->next = 0;
+    memcpy(t->value, d->due_value, 8);
+    d->heads[d->due_at] = t;
+    d->due_size = 0;
+}
+
 /* `count` elements of `size` bytes from `value` on, after `ticks`. */
 void v_wave(VDriver *d, u64 at, u64 size, u64 count, const u8 *value, u64 ticks, u64 reject, u32 mode, u32 first, u32 site) {
     if ((i64)ticks < 0) v_stop(site, "the delay of this assignment is negative");
@@ -189,6 +202,14 @@ void v_wave(VDriver *d, u64 at, u64 size, u64 count, const u8 *value, u64 ticks,
         mark(d, (u32)at, (u32)(at + size * count));
         return;
     }
+    if (LIKELY(count == 1 && first && !d->pending && value)) {
+        d->due = K.now + ticks; d->due_at = (u32)at; d->due_size = (u32)size;
+        memcpy(d->due_value, value, size);
+        d->pending = 1;
+        push_typed(d->due, d->number);
+        return;
+    }
+    enlist(d);
     for (u64 i = 0; i < count; i++) project(d, (u32)(at + i * size), (u32)size, value ? value + i * size : 0, K.now + ticks, reject, mode, first);
 }
 
@@ -196,6 +217,15 @@ void v_wave(VDriver *d, u64 at, u64 size, u64 count, const u8 *value, u64 ticks,
 void typed_wake(u32 number) {
     VDriver *d = &drivers[number];
     if (!d->pending) return;
+    if (d->due_size) {
+        if (d->due > K.now) return;
+        memcpy(d->next + d->due_at, d->due_value, d->due_size);
+        d->off = 0;
+        d->pending--;
+        mark(d, d->due_at, d->due_at + d->due_size);
+        d->due_size = 0;
+        return;
+    }
     u32 size = sigs[d->sig].size;
     for (u32 o = 0; o < size; o++)
         while (d->heads[o] && d->heads[o]->time <= K.now) {
@@ -339,6 +369,7 @@ void v_implicit(u32 sig, u32 kind, u32 driver, u32 at, u32 size, u64 ticks) {
     Implicit *i = malloc(sizeof *i);
     *i = (Implicit){kind, driver, at, size, ticks, sigs[sig].implicit};
     sigs[sig].implicit = i;
+    sigs[sig].flags |= V_ALONG;
 }
 void v_keep_last(u32 sig, u32 step) {
     VSig *s = &sigs[sig];
@@ -394,10 +425,8 @@ static inline void wake_typed(u32 p) {
     K.active[q->tail++ & q->mask] = p;
 }
 
-void typed_update(void) {
-    VS->cycle++;
-    VS->now = K.now;
-    event_count = 0;
+/* Processes that waited for no time, and signals that follow others by a delta. */
+static __attribute__((noinline)) void zero_waits(void) {
     u64 waiting = zero_count;
     for (u64 i = 0; i < waiting; i++) {
         if (zero[i] & 0x80000000u) {
@@ -409,7 +438,33 @@ void typed_update(void) {
     }
     zero_count -= waiting;
     if (zero_count) memmove(zero, zero + waiting, zero_count * sizeof *zero);
-    typed_waiting = zero_count;
+}
+
+/* What a signal takes along in the same cycle: gives 1 if something new came of it. */
+static __attribute__((noinline)) void take_along(VSig *s) {
+    if (s->implicit) on_event(s, 0);
+    for (u32 k = 0; k < s->fan_count; k++) {
+        const VFan *f = &fans[s->fan_first + k];
+        if (f->link == 1 && touched(s, f->at, f->size)) run_link(f->proc);
+    }
+}
+
+static __attribute__((noinline)) void wake_waits(VSig *s) {
+    static u32 *woken; static u64 room;
+    u64 n = 0;
+    for (VWait *w = s->waits; w; w = w->next)
+        if (w->size == s->size || touched(s, w->at, w->size)) { woken = room_for(woken, &room, n + 1, sizeof *woken); woken[n++] = w->proc; }
+    while (n) {
+        u32 p = woken[--n];
+        if (wait_of[p]) { drop(p); K.procs[p].reason = 1; schedule_proc(p); }
+    }
+}
+
+void typed_update(void) {
+    VS->cycle++;
+    VS->now = K.now;
+    event_count = 0;
+    if (UNLIKELY(zero_count)) zero_waits();
     u64 seen = 0;
     for (;;) {
         for (u64 i = 0; i < dirty_count; i++) update(dirty[i]);
@@ -418,30 +473,21 @@ void typed_update(void) {
         if (seen == event_count) break;
         for (; seen < event_count; seen++) {
             VSig *s = &sigs[events[seen]];
-            if (s->implicit) on_event(s, 0);
-            for (u32 k = 0; k < s->fan_count; k++) {
-                const VFan *f = &fans[s->fan_first + k];
-                if (f->link && touched(s, f->at, f->size)) run_link(f->proc);
-            }
+            if (UNLIKELY(s->flags & V_ALONG)) take_along(s);
         }
+        if (LIKELY(!dirty_count)) break;
     }
     for (u64 i = 0; i < event_count; i++) {
         VSig *s = &sigs[events[i]];
         if (UNLIKELY(s->flags & V_BRIDGED)) bridge_out(events[i], (u32)s->spare);
-        for (u32 k = 0; k < s->fan_count; k++) {
-            const VFan *f = &fans[s->fan_first + k];
-            if (!f->link && K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) wake_typed(f->proc);
+        const VFan *f = &fans[s->fan_first], *end = f + s->fan_count;
+        for (; f != end; f++) {
+            if (f->link > 1) {
+                if ((s->value[f->at] & f->link >> 16) != (f->link >> 8 & 255)) continue;
+            } else if (f->link) continue;
+            if (K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) wake_typed(f->proc);
         }
-        if (s->waits) {
-            static u32 *woken; static u64 room;
-            u64 n = 0;
-            for (VWait *w = s->waits; w; w = w->next)
-                if (w->size == s->size || touched(s, w->at, w->size)) { woken = room_for(woken, &room, n + 1, sizeof *woken); woken[n++] = w->proc; }
-            while (n) {
-                u32 p = woken[--n];
-                if (wait_of[p]) { drop(p); K.procs[p].reason = 1; schedule_proc(p); }
-            }
-        }
+        if (UNLIKELY(s->waits != 0)) wake_waits(s);
     }
 }
 

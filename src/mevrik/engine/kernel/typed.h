@@ -30,11 +30,11 @@ typedef struct {            /* 128 bytes */
     u64 spare;
 } VSig;
 
-enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64, V_BRIDGED = 128 };
+enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64, V_BRIDGED = 128, V_ALONG = 256 };
 
 typedef struct Trans { u64 time; u32 size; u8 null; u8 value[8]; struct Trans *next; } Trans;
 
-typedef struct {            /* 80 bytes */
+typedef struct {            /* 96 bytes */
     u8 *next;               /* image of the signal as this driver wants it */
     u32 sig, low, high, queued;
     u32 pending, site;
@@ -42,10 +42,13 @@ typedef struct {            /* 80 bytes */
     u8 *now;                /* its driving value, where several are resolved */
     Trans **heads;          /* by byte: what is to come */
     u32 off, number;
-    u64 spare, more;
+    u64 spare;
+    u64 due;                /* one transaction of one scalar to come, beside the lists: most often there is no other */
+    u32 due_at, due_size;   /* size 0: none */
+    u8 due_value[8];
 } VDriver;
 
-typedef struct { u32 proc, at, size, link; } VFan;
+typedef struct { u32 proc, at, size, link; } VFan;           /* link: 0 wakes, 1 copies at once, else an edge: want << 8 | mask << 16 */
 typedef struct { u32 sig, at, size, sig_number, form, count; } VLeaf;   /* what is recorded of a signal; form: LEAF_ */
 enum { LEAF_NINE = 0, LEAF_BITS = 1, LEAF_NUMBER = 2, LEAF_PLANES = 3 };
 typedef struct { u32 sig, at, size, spare; void (*fn)(u8 *mem, u8 *values, i64 count, u8 *out); } VResolution;

@@ -18,6 +18,35 @@ COMPARE = {"=": "eq", "/=": "ne", "<": "slt", "<=": "sle", ">": "sgt", ">=": "sg
 VECTORS = ("unresolved_unsigned", "unresolved_signed")
 
 
+_NOT = (0, 1, 3, 2, 1, 1, 3, 2, 1)  # of U X 0 1 Z W L H -
+
+
+def _tables() -> dict[str, bytes]:
+    """The tables of std_logic_1164: U wins over X, a known value that decides wins over all."""
+    strong = (0, 1, 2, 3, 1, 1, 2, 3, 1)
+
+    def conjunction(x: int, y: int) -> int:
+        a, b = strong[x], strong[y]
+        if 2 in (a, b):
+            return 2
+        return 0 if 0 in (a, b) else 1 if 1 in (a, b) else 3
+
+    def exclusive(x: int, y: int) -> int:
+        a, b = strong[x], strong[y]
+        return 0 if 0 in (a, b) else 1 if 1 in (a, b) else 2 + (a ^ b)
+
+    pairs = [(x, y) for x in range(9) for y in range(9)]
+    both = [conjunction(x, y) for x, y in pairs]
+    either = [_NOT[conjunction(_NOT[x], _NOT[y])] for x, y in pairs]
+    differ = [exclusive(x, y) for x, y in pairs]
+    found = {"and": both, "or": either, "xor": differ}
+    found |= {"nand": [_NOT[v] for v in both], "nor": [_NOT[v] for v in either], "xnor": [_NOT[v] for v in differ]}
+    return {name: bytes(values) for name, values in found.items()}
+
+
+_LOGIC = _tables()
+
+
 def _signed64(x: int) -> int:
     return x - (1 << 64) if x >> 63 else x
 
@@ -43,8 +72,28 @@ def _of_package(sub: t.Subprogram) -> bool:
 
 
 class Numeric(Expressions):
-    def numeric(self, e: t.Call) -> Place | str | None:
-        """The value of a call of numeric_std made in line; None if that isn't possible."""
+    def nine_logic(self, e: t.Call) -> str | None:
+        """The operators of std_logic_1164 for single values (16.7), by their tables."""
+        sub = e.sub
+        if sub.region is None or sub.region.label != "package std_logic_1164" or any(isinstance(x.type.type, t.ArrayType) for x in e.args):
+            return None
+        name = sub.name.strip('"')
+        if name == "not":
+            return self._from_table(bytes(_NOT), self.scalar(e.args[0]))
+        if name not in _LOGIC or len(e.args) != 2:
+            return None
+        x, y = self.scalar(e.args[0]), self.scalar(e.args[1])
+        at = self.f.add(self.f.mul(x if x.startswith("%") else int(x), 9), y if y.startswith("%") else int(y))
+        return self._from_table(_LOGIC[name], str(at))
+
+    def _from_table(self, table: bytes, at: str) -> str:
+        f = self.f
+        place = f.op(f"getelementptr i8, ptr {self.module.data(table)}, i64 {at}")
+        return f.op(f"zext i8 {f.op(f'load i8, ptr {place}')} to i64")
+
+    def numeric(self, e: t.Call, into: str = "") -> Place | str | None:
+        """The value of a call of numeric_std made in line; None if that isn't possible. A sum can go straight `into` a place that
+        its operands don't lie in."""
         if not _of_package(e.sub) or len(e.args) > 2:
             return None
         name = e.sub.name.strip('"')
@@ -56,7 +105,7 @@ class Numeric(Expressions):
         if any(n is None or not 0 < n <= MOST for n in lengths):
             return None
         if name in ("+", "-") and len(e.args) == 2:
-            return self._sum(e, name, signed)
+            return self._sum(e, name, signed, into)
         if name in COMPARE and len(e.args) == 2:
             return self._order(e, name, signed)
         if name == "to_integer" and vectors and (lengths[0] or 0) <= 31:
@@ -173,7 +222,7 @@ class Numeric(Expressions):
 
     # ---- the operations ----
 
-    def _sum(self, e: t.Call, op: str, signed: bool) -> Place | None:
+    def _sum(self, e: t.Call, op: str, signed: bool, into: str) -> Place | None:
         f = self.f
         lengths = []
         for x in e.args:
@@ -188,7 +237,7 @@ class Numeric(Expressions):
                 if not low <= x.value <= high:
                     return None  # the package warns
         a, b, known = self._both(e, signed)
-        out = f.arena(n)
+        out = into or f.arena(n)
         good, bad, done = f.label("known"), f.label("unknown"), f.label("sum")
         f.branch(known, good, bad)
         f.start(good)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from mevrik.design import typed as t
 from mevrik.engine.typed.function import Function, Operand, Part, Place, Range, is_composite, register
 
-SIG_BYTES, DRIVER_BYTES = 128, 80  # the structures VSig and VDriver of kernel/typed.h
+SIG_BYTES, DRIVER_BYTES = 128, 96  # the structures VSig and VDriver of kernel/typed.h
 
 
 class Places:

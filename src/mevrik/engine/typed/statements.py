@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from mevrik.design import typed as t
 from mevrik.engine.typed.function import Operand, Part, Place, Range, is_composite, is_real, register
-from mevrik.engine.typed.numeric import Numeric
+from mevrik.engine.typed.numeric import Numeric, static_length
 from mevrik.engine.typed.places import Unsupported
 
 _SWITCH_MOST = 4096
@@ -201,6 +201,8 @@ class Statements(Numeric):
         if s.delay in ("force", "release"):
             self._force(s, p)
             return
+        if self._sum_straight(s, p):
+            return
         first = True
         for w in s.waves:
             source: Place | str | None = None
@@ -211,6 +213,24 @@ class Statements(Numeric):
                     source = self.check(self.scalar(w.value), w.value, p.subtype)
             self._drive(s, p, s.target, source, w, first)
             first = False
+
+    def _sum_straight(self, s: t.SignalAssign, p: Place) -> bool:
+        """q <= q + 1: the sum is written where the driver wants it."""
+        f = self.f
+        w = s.waves[0]
+        if len(s.waves) != 1 or w.after is not None or not isinstance(w.value, t.Call) or not p.subtype.static:
+            return False
+        n = static_length(w.value)
+        if n is None or not is_composite(p.subtype) or n != t.size_of(p.subtype) or w.value.sub.name not in ('"+"', '"-"'):
+            return False
+        assert p.signal is not None
+        driver = self.driver(p.signal, s.target)
+        image = f.op(f"load ptr, ptr {driver}")
+        made = self.numeric(w.value, f.gep(image, p.signal.at))
+        if made is None:
+            return False
+        f.emit(f"call void @v_mark(ptr {driver}, i64 {p.signal.at}, i64 {f.add(p.signal.at, n)}, i32 {f.site})")
+        return True
 
     def _force(self, s: t.SignalAssign, p: Place) -> None:
         f = self.f
@@ -600,6 +620,8 @@ class Statements(Numeric):
         ):
             return self.edge(e.args[0], sub.name == "rising_edge", True)
         quick = self.numeric(e)
+        if quick is None:
+            quick = self.nine_logic(e)
         if quick is not None:
             return quick
         args: list[str] = []

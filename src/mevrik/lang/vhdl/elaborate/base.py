@@ -91,6 +91,9 @@ class Base:
             pass
         except RecursionError:
             self.diagnostics.error(1, "an expression or a declaration is nested too deeply", "too-deep")
+        except (AssertionError, AttributeError, IndexError, KeyError, TypeError, ValueError):
+            if not self.diagnostics.failed:  # else it is a consequence of what was said
+                raise
 
     def site(self, node: a.Node, end: int = 0) -> int:
         """The number of a statement."""

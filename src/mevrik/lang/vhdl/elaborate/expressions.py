@@ -16,6 +16,7 @@ from mevrik.lang.vhdl.elaborate.scope import (
     GenericSubprogram,
     Literal,
     Package,
+    Quiet,
     TypeName,
     UnitName,
     Wrong,
@@ -419,6 +420,9 @@ class Expressions(Attributes):
                 f"the type of what is converted has to be clear; write {to!r}'(...) to say of which type a literal is",
                 "conversion",
             )
+        if not kinds:
+            self.value(inner, None)  # says what is wrong with it
+            raise Quiet
         if len(kinds) > 1:
             fitting = [k for k in kinds if self._convertible(k, to.type)]
             numbers = [k for k in fitting if k in (self.std.integer.type, self.std.real.type)]
