@@ -75,7 +75,11 @@ class Numeric(Expressions):
     def nine_logic(self, e: t.Call) -> str | None:
         """The operators of std_logic_1164 for single values (16.7), by their tables."""
         sub = e.sub
-        if sub.region is None or sub.region.label != "package std_logic_1164" or any(isinstance(x.type.type, t.ArrayType) for x in e.args):
+        if (
+            sub.region is None
+            or sub.region.label != "package std_logic_1164"
+            or any(isinstance(x.type.type, t.ArrayType) for x in e.args)
+        ):
             return None
         name = sub.name.strip('"')
         if name == "not":

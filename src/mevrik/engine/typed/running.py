@@ -305,8 +305,14 @@ def _is_edge(cond: t.Expr, e: t.Ref) -> bool:
 
 
 def _constant(s: t.SignalAssign) -> bool:
-    return len(s.waves) == 1 and s.waves[0].after is None and s.waves[0].value is not None and not any(
-        isinstance(x, (t.Call, t.Ref)) and not (isinstance(x, t.Ref) and x.object.kind == "constant") for x in t.nodes(s.waves[0].value)
+    return (
+        len(s.waves) == 1
+        and s.waves[0].after is None
+        and s.waves[0].value is not None
+        and not any(
+            isinstance(x, (t.Call, t.Ref)) and not (isinstance(x, t.Ref) and x.object.kind == "constant")
+            for x in t.nodes(s.waves[0].value)
+        )
     )
 
 

@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QPlainTextEdit, QTextEdit, QToolTip, QWidget
 
 from mevrik.desktop import theme
-from mevrik.desktop.desks.sources.highlight import VerilogHighlighter
+from mevrik.desktop.desks.sources.highlight import SourceHighlighter
 from mevrik.desktop.desks.sources.said import draw_wedge
 from mevrik.expect.table import write_atomically
 from mevrik.lang.diagnostics import RANK, Diagnostic, Mend
@@ -62,7 +62,7 @@ class SourceEditor(QPlainTextEdit):
         self.setAccessibleName(f"Source text of {path.name}")
         self.setPlainText(read_text(path))
         self.document().setModified(False)
-        self.highlighter = VerilogHighlighter(self.document(), path.suffix == ".sv")
+        self.highlighter = SourceHighlighter(self.document(), path.suffix.lower())
         self.margin = _Margin(self)
         self.blockCountChanged.connect(self._fit_margin)
         self.updateRequest.connect(self._scrolled)

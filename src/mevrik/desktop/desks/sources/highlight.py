@@ -1,4 +1,4 @@
-"""Colouring of Verilog by weight first: keywords bold, comments slanted and faint, numbers and strings in the accent."""
+"""Colouring of Verilog and VHDL by weight first: keywords bold, comments slanted and faint, numbers and strings in the accent."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from PySide6.QtGui import QSyntaxHighlighter, QTextCharFormat, QTextDocument
 
 from mevrik.desktop import theme
 from mevrik.lang.verilog.tokens import KEYWORDS_2005, KEYWORDS_SV
+from mevrik.lang.vhdl.tokens import KEYWORDS as KEYWORDS_VHDL
 
 _PATTERN = re.compile(
     r"(?P<comment>//[^\n]*)|(?P<open>/\*)|(?P<string>\"(?:[^\"\\\n]|\\.)*\"?)"
@@ -16,10 +17,23 @@ _PATTERN = re.compile(
 )
 
 
-class VerilogHighlighter(QSyntaxHighlighter):
-    def __init__(self, document: QTextDocument, sv: bool) -> None:
+_VHDL = re.compile(
+    r"(?P<comment>--[^\n]*)|(?P<open>/\*)|(?P<string>[bBoOxXdDuUsS]*\"(?:[^\"\n]|\"\")*\"?|(?<![\w)'])'.')"
+    r"|(?P<number>\b\d[\d_]*(?:#[0-9A-Fa-f_.]+#|\.\d[\d_]*)?(?:[eE][+-]?\d+)?)|(?P<word>[A-Za-z]\w*)"
+)
+
+
+class SourceHighlighter(QSyntaxHighlighter):
+    """`suffix` says which language it is."""
+
+    def __init__(self, document: QTextDocument, suffix: str) -> None:
         super().__init__(document)
-        self.words = set(KEYWORDS_2005) | (set(KEYWORDS_SV) if sv else set())
+        self.pattern = _PATTERN
+        self.fold = False
+        if suffix in (".vhd", ".vhdl"):
+            self.words, self.pattern, self.fold = set(KEYWORDS_VHDL), _VHDL, True
+        else:
+            self.words = set(KEYWORDS_2005) | (set(KEYWORDS_SV) if suffix in (".sv", ".svh") else set())
         self.formats: dict[str, QTextCharFormat] = {}
         for name, colour, bold, italic in (
             ("comment", "faint", False, True), ("string", "accent", False, False), ("number", "accent", False, False),
@@ -36,14 +50,15 @@ class VerilogHighlighter(QSyntaxHighlighter):
         at = 0
         if self.previousBlockState() == 1:
             at = self._comment(text, 0)
-        while (match := _PATTERN.search(text, at)) is not None:
+        while (match := self.pattern.search(text, at)) is not None:
             kind = match.lastgroup or ""
             if kind == "open":
                 at = self._comment(text, match.start())
                 continue
             at = match.end()
             if kind == "word":
-                if match.group() in self.words:
+                word = match.group().lower() if self.fold else match.group()
+                if word in self.words:
                     self.setFormat(match.start(), at - match.start(), self.formats["keyword"])
             else:
                 self.setFormat(match.start(), at - match.start(), self.formats[kind])

@@ -1,0 +1,88 @@
+"""The delta ladder and the nine values in the real window."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from mevrik.desktop.desks.sources import SourcesDesk
+from mevrik.desktop.desks.waves import WavesDesk
+from mevrik.desktop.desks.waves.ladder import HEAD
+from mevrik.desktop.shell import Shell
+
+
+def waves_of(shell: Shell) -> WavesDesk:
+    desk = shell.desks["Waves"]
+    assert isinstance(desk, WavesDesk)
+    return desk
+
+
+def test_from_the_finding_to_the_ladder_and_the_statement(opened: Shell) -> None:
+    """Two clicks: the account's Sources with its count, then the finding's last column."""
+    session = opened.session
+    session.choose("gate_position_copied")
+    assert [d.code for d in session.diagnostics] == ["clock-skew"]
+    opened.show_desk("Sources")
+    sources = opened.desks["Sources"]
+    assert isinstance(sources, SourcesDesk)
+    rows = sources.said.rows
+    item = rows.topLevelItem(0)
+    assert item is not None and item.text(3) == "See it happen"
+    rect = rows.visualItemRect(item)
+    column = rows.header().sectionPosition(3) + 20
+    QTest.mouseClick(rows.viewport(), Qt.MouseButton.LeftButton, pos=rect.center().__class__(column, rect.center().y()))
+    desk = waves_of(opened)
+    assert desk.ladder.isVisibleTo(desk) and desk.isVisible()
+    by_name = {r.path.rsplit(".", 1)[-1]: r for r in desk.ladder.rungs if ".rtl." in r.path}
+    assert by_name["clk_board"].delta == by_name["caught"].delta == by_name["second"].delta - 1
+    assert by_name["second"].site is not None and by_name["second"].site.text == "second <= caught;"
+    assert session.selection.line == 17 and session.selection.file.endswith("gate_position_copied.vhd")
+
+
+def test_rungs_by_mouse_and_keyboard(opened: Shell) -> None:
+    session = opened.session
+    session.choose("gate_position_copied")
+    opened.show_desk("Waves")
+    desk = waves_of(opened)
+    QTest.mouseClick(desk.opener, Qt.MouseButton.LeftButton)
+    session.show_happening(str(next(d.place.file for d in session.diagnostics)), 17)
+    canvas = desk.ladder.canvas
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.rect().topLeft().__class__(200, HEAD + 30))
+    assert canvas.chosen == 1 and session.selection.signal == canvas.rungs[1].path
+    QTest.keyClick(canvas, Qt.Key.Key_Down)
+    assert canvas.chosen == 2
+    site = canvas.rungs[2].site
+    assert site is not None and session.selection.line == site.line
+    QTest.keyClick(canvas, Qt.Key.Key_Return)
+    assert opened.desks["Sources"].isVisible()
+    opened.show_desk("Waves")
+    QTest.mouseClick(desk.opener, Qt.MouseButton.LeftButton)
+    assert not desk.ladder.isVisibleTo(desk)
+
+
+def test_a_moment_without_changes(opened: Shell) -> None:
+    opened.session.choose("gate_position_copied")
+    opened.show_desk("Waves")
+    desk = waves_of(opened)
+    desk.open_ladder()
+    opened.session.select(moment=7_123_456)
+    assert desk.ladder.rungs == []
+    desk.toggle_ladder()
+
+
+def test_the_register_that_was_never_reset(opened: Shell) -> None:
+    """Its first stretch is 'U', the rest X; the inspector says where that began."""
+    session = opened.session
+    session.choose("gate_position_unreset")
+    opened.show_desk("Waves")
+    desk = waves_of(opened)
+    row = next(r for r in desk.view.rows if r.path.endswith(".count"))
+    shape = desk.view.shape(row)
+    record = session.record
+    assert record is not None
+    info = record.info(row.path)
+    assert shape.unknown(0) == "u" and shape.text(0, row, info) == "UUUU"
+    assert shape.unknown(1) == "x" and shape.text(1, row, info) == "XXXX"
+    session.select(signal=row.path, moment=200_000_000)
+    words = opened.inspector.view.toPlainText()
+    assert "Where the unknown began" in words and "no initial value, and no reset" in words
