@@ -159,7 +159,7 @@ end;
     reason = why(record, "tb.dut.second", moment)
     assert reason.site is not None and reason.site.text == "second <= caught;"
     causes = {c.name: (str(c.value), c.role) for c in reason.causes}
-    assert causes["/tb.dut.caught"] == ("1", "value") and causes["/tb.dut.rst_n"] == ("1", "condition")
+    assert causes["caught"] == ("1", "value") and causes["rst_n"] == ("1", "condition")
 
 
 def test_where_an_unknown_began(tmp_path: Path) -> None:

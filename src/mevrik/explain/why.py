@@ -53,8 +53,13 @@ def why(record: RunRecord, path: str, moment: int) -> Why:
             seen.add(found.path)
             at = record.trace(found.path, since, since)
             k = _entry_before(at, since, delta)
-            causes.append(Cause(found.path, name, role, value_of(at, k), int(at.times[k])))
+            causes.append(Cause(found.path, _plain(name), role, value_of(at, k), int(at.times[k])))
     return Why(path, value_of(trace, index), since, before, site, tuple(causes))
+
+
+def _plain(name: str) -> str:
+    """The name as its statement writes it: one with its whole path (which VHDL scopes need to be found) shows its last part."""
+    return name.rsplit(".", 1)[-1] if name.startswith("/") else name
 
 
 def value_of(trace: Trace, index: int) -> Logic | float:

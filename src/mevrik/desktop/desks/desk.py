@@ -32,7 +32,7 @@ class Empty(QWidget):
         self.title.setFont(theme.font(theme.LARGE, bold=True))
         self.text = QLabel()
         self.text.setWordWrap(True)
-        self.text.setMaximumWidth(460)
+        self.text.setFixedWidth(460)  # of a fixed width: a centred label would else be as high as one line
         self.text.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self.button = QPushButton()
         self._act: Callable[[], object] = lambda: None
