@@ -67,6 +67,13 @@ def processor(folder: Path) -> None:
     ours = best(lambda: process_time(*command))
     print(f"A 32-bit processor with five stages, {clocks:,} clocks, ports recorded")
     line("mevrik run, whole process", ours, note=f"{clocks / ours:,.0f} clocks a second")
+    core = HERE / "processor"
+    command = [sys.executable, "-m", "mevrik", "run", *(core / f"{n}.vhd" for n in ("types", "core", "memory", "assembler", "bench")),
+               "--top", "processor_bench", "--param", f"clocks={clocks}", "--param", f"program={core / 'sum.asm'}", "--allow-files",
+               "--record", "ports", "--record-file", folder / "processor.run"]  # fmt: skip
+    process_time(*command)
+    typed = best(lambda: process_time(*command))
+    line("the same instructions, a core in VHDL", typed, ours, f"{clocks / typed:,.0f} clocks a second")
 
 
 def netlist(chains: int, length: int) -> str:

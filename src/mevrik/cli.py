@@ -33,15 +33,18 @@ def _options(arguments: argparse.Namespace) -> Options:
     return Options([Path(d) for d in arguments.include], defines, arguments.std or "")
 
 
-def _parameters(arguments: argparse.Namespace) -> dict[str, int] | None:
-    found: dict[str, int] = {}
+def _parameters(arguments: argparse.Namespace) -> dict[str, int | str] | None:
+    """Whole numbers as such; anything else as its text."""
+    found: dict[str, int | str] = {}
     for item in arguments.param:
-        name, _, value = item.partition("=")
+        name, equals, value = item.partition("=")
+        if not name or not equals:
+            _say(f"mevrik: --param {item}: give NAME=VALUE, such as --param WIDTH=8")
+            return None
         try:
             found[name] = int(value, 0)
         except ValueError:
-            _say(f"mevrik: --param {item}: give NAME=VALUE with a whole number, such as --param WIDTH=8")
-            return None
+            found[name] = value
     return found
 
 
@@ -92,7 +95,7 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _run_job(
-    channel: object, files: list[Path], options: Options, arguments: argparse.Namespace, parameters: dict[str, int]
+    channel: object, files: list[Path], options: Options, arguments: argparse.Namespace, parameters: dict[str, int | str]
 ) -> None:
     from mevrik.engine.job import Channel
 
@@ -101,7 +104,7 @@ def _run_job(
 
 
 def _run_here(
-    channel: object, files: list[Path], options: Options, arguments: argparse.Namespace, parameters: dict[str, int]
+    channel: object, files: list[Path], options: Options, arguments: argparse.Namespace, parameters: dict[str, int | str]
 ) -> int:
     from mevrik.design.time import show_time
     from mevrik.engine.job import Channel

@@ -8,6 +8,7 @@ import pytest
 
 from mevrik.lang.analysis import analyse
 from mevrik.lang.diagnostics import Diagnostic
+from tests.conftest import mevrik
 
 HEAD = "library ieee;\nuse ieee.std_logic_1164.all;\nuse ieee.numeric_std.all;\n"
 
@@ -112,3 +113,19 @@ def test_any_bytes_give_messages(tmp_path: Path) -> None:
         for _ in range(12):
             piece[rng.randrange(len(piece))] = chr(rng.choice([10, 32, 34, 39, 40, 41, 59, 60, 61, 97, 200]))
         said(tmp_path, HEAD + "entity tb is end;\narchitecture a of tb is\n" + "".join(piece))
+
+
+def test_generics_from_the_command_line(tmp_path: Path) -> None:
+    """--param gives a top's generic a number, a string's content, or any expression of its type."""
+    source = tmp_path / "sluice.vhd"
+    source.write_text(
+        "entity sluice is\n  generic (name : string; wait_for : time; fine : boolean; level : real; bits : bit_vector(3 downto 0));\n"
+        "end entity;\narchitecture sim of sluice is\nbegin\n  process\n  begin\n"
+        '    report name & " " & boolean\'image(fine and level = 2.5 and wait_for = 3 us) & " " & to_string(bits);\n    wait;\n'
+        "  end process;\nend architecture;\n"
+    )
+    given = [("name", "Tarnwick gate"), ("wait_for", "3 us"), ("fine", "true"), ("level", "2.5"), ("bits", 'x"a"')]
+    done = mevrik("run", source, *(part for k, v in given for part in ("--param", f"{k}={v}")))
+    assert done.status == 0 and "Tarnwick gate true 1010" in done.out + done.err
+    done = mevrik("run", source, *(part for k, v in given for part in ("--param", f"{k}={v.replace('true', 'tru')}")))
+    assert done.status == 2 and "generic 'fine'" in done.err and "did you mean 'true'" in done.err

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -76,7 +76,7 @@ class Analysis:
             used = entities_in(self.units, name.lower())
         return [x for x in names if x.lower() in used]
 
-    def elaborate(self, top: str | None = None, parameters: dict[str, int] | None = None) -> Design | None:
+    def elaborate(self, top: str | None = None, parameters: Mapping[str, int | str] | None = None) -> Design | None:
         """The design below `top`; None after errors, which are in `diagnostics`."""
         if self.diagnostics.failed:
             return None
@@ -87,7 +87,7 @@ class Analysis:
             look(design, self.diagnostics)
         return design
 
-    def _elaborate_mixed(self, top: str | None, parameters: dict[str, int] | None) -> Design | None:
+    def _elaborate_mixed(self, top: str | None, parameters: Mapping[str, int | str] | None) -> Design | None:
         """VHDL, alone or with Verilog."""
         if top is None and self.library.modules:
             tops = self.tops()

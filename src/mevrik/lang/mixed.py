@@ -7,7 +7,7 @@ carries over: into VHDL with the next update of signals, out of it with the upda
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 from mevrik.design import nodes as n
@@ -109,7 +109,12 @@ def _instances(decl: InstanceDecl, path: str) -> Iterator[tuple[str, InstanceDec
 
 
 def elaborate_mixed_from_verilog(
-    library: Library, units: VhdlLibrary, sources: SourceMap, diagnostics: Diagnostics, top: str, parameters: dict[str, int] | None
+    library: Library,
+    units: VhdlLibrary,
+    sources: SourceMap,
+    diagnostics: Diagnostics,
+    top: str,
+    parameters: Mapping[str, int | str] | None,
 ) -> Design | None:
     """A design whose top is a module and that instantiates entities."""
     shells = add_shells(library, units, sources, library.instantiated())

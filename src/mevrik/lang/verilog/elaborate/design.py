@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Vec
+from mevrik.design.types import REAL, Vec
 from mevrik.design.unit import Design, InstanceDecl, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.verilog import ast
@@ -117,11 +118,23 @@ def choose_top(library: Library, diagnostics: Diagnostics) -> str | None:
     return choices[0]
 
 
+def _constant(value: int | str) -> n.Expr:
+    """A parameter's value from outside the sources: a whole number, a real one, or the text of a string."""
+    if isinstance(value, int):
+        width = max(32, value.bit_length() + 1)
+        return n.Const(Vec(width, True), value & ((1 << width) - 1))
+    try:
+        return n.RealConst(REAL, float(value))
+    except ValueError:
+        text = value.encode()
+        return n.Const(Vec(max(8 * len(text), 8)), int.from_bytes(text, "big"), 0, True)
+
+
 def elaborate(
     library: Library,
     diagnostics: Diagnostics,
     top: str | None = None,
-    parameters: dict[str, int] | None = None,
+    parameters: Mapping[str, int | str] | None = None,
     sites: list[Site] | None = None,
     finest: int | None = None,
 ) -> Design | None:
@@ -152,7 +165,7 @@ def elaborate(
         if name not in names:
             diagnostics.error(module.pos, f"'{top}' has no parameter '{name}'{nearest(name, names)}", "unknown-parameter")
             return None
-        given[name] = n.Const(Vec(max(32, value.bit_length() + 1), True), value & ((1 << max(32, value.bit_length() + 1)) - 1))
+        given[name] = _constant(value)
     made = UnitElaborator(context, module, top, given, {}, None, None)
     try:
         made.run()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from mevrik.design import typed as t
@@ -26,6 +26,8 @@ from mevrik.lang.vhdl.elaborate.scope import (
 )
 from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part, unique
 from mevrik.lang.vhdl.elaborate.standard import Standard
+from mevrik.lang.vhdl.parser import parse_expression
+from mevrik.lang.vhdl.tokens import tokenize
 
 _DEEPEST = 200
 
@@ -210,8 +212,8 @@ class Elaborator(Declarations):
 
     # ---- entities and architectures ----
 
-    def top(self, name: str, generics: dict[str, int] | None = None) -> None:
-        """Elaborate from an entity or configuration."""
+    def top(self, name: str, generics: Mapping[str, int | str] | None = None) -> None:
+        """Elaborate from an entity or configuration. A text among the generics is a string's content, or an expression."""
         config = self.library_units.configurations.get(name)
         arch = ""
         block: a.BlockConfig | None = None
@@ -221,16 +223,23 @@ class Elaborator(Declarations):
             name = entity_name
         entity = self.library_units.entities[name]
         given = [
-            a.Assoc(
-                entity.pos,
-                [a.Name(entity.pos, k.lower(), k)],
-                a.Number(entity.pos, abs(v)) if v >= 0 else a.Unary(entity.pos, "-", a.Number(entity.pos, -v)),
-            )
-            for k, v in (generics or {}).items()
+            a.Assoc(entity.pos, [a.Name(entity.pos, k.lower(), k)], self._given(entity, k, v)) for k, v in (generics or {}).items()
         ]
         with self.careful(), self.inside(self.root):
             self.entity(entity, arch, given, None, entity.text, entity.pos, block, None)
         self.finish()
+
+    def _given(self, entity: a.Entity, name: str, value: int | str) -> a.Expr:
+        """A generic's value from outside the sources."""
+        if isinstance(value, int):
+            return a.Number(entity.pos, value) if value >= 0 else a.Unary(entity.pos, "-", a.Number(entity.pos, -value))
+        for item in entity.generics:
+            if isinstance(item, a.ObjectDecl) and item.subtype is not None and name.lower() in (n[0] for n in item.names):
+                mark = item.subtype.mark
+                if (mark.id if isinstance(mark, (a.Name, a.Select)) else "") == "string":
+                    return a.Text(entity.pos, value)
+        tokens = tokenize(self.sources.add(f"the value of generic '{name}'", value), self.diagnostics)
+        return parse_expression(tokens, self.diagnostics) or a.Open(entity.pos)
 
     def finish(self) -> None:
         """The processes, when all instances are known."""

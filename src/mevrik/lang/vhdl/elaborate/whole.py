@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from mevrik.design import typed as t
@@ -114,7 +115,7 @@ def elaborate_vhdl(
     sources: SourceMap,
     diagnostics: Diagnostics,
     top: str | None,
-    parameters: dict[str, int] | None,
+    parameters: Mapping[str, int | str] | None,
     sites: list[Site] | None = None,
     verilog: Any = None,
 ) -> Design | None:

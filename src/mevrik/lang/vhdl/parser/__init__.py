@@ -1,5 +1,5 @@
 """Tokens → syntax tree, by recursive descent."""
 
-from mevrik.lang.vhdl.parser.units import parse
+from mevrik.lang.vhdl.parser.units import parse, parse_expression
 
-__all__ = ["parse"]
+__all__ = ["parse", "parse_expression"]

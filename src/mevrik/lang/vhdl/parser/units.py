@@ -377,3 +377,15 @@ def parse(tokens: Tokens, diagnostics: Diagnostics) -> list[a.Unit]:
     """The design units of a file; what can't be read is reported and left out."""
     parser = UnitParser(tokens, diagnostics)
     return parser.design_file()
+
+
+def parse_expression(tokens: Tokens, diagnostics: Diagnostics) -> a.Expr | None:
+    """A text that is one expression; None after a report."""
+    parser = UnitParser(tokens, diagnostics)
+    try:
+        found = parser.expression()
+        if parser.kind != "eof":
+            parser.missing("the end of the expression")
+        return found
+    except Recover:
+        return None
