@@ -140,11 +140,11 @@ def _run_here(
     channel.on_command(lambda command: job.simulation.request("cancel"))
     outcome = job.finish(job.go())
     if outcome.ended == "error":
-        place = outcome.places[0] if outcome.places else ("", 0, "")
-        where = f"{place[0]}:{place[1]}:1: " if place[0] else "mevrik: "
+        place = outcome.places[0] if outcome.places else None
+        where = f"{place.file}:{place.line}:{place.column}: " if place is not None else "mevrik: "
         _say(f"{where}error: {outcome.text} (at {show_time(outcome.time, tick)}) [run]")
-        for file, line, text in outcome.places[1:4]:
-            _say(f"{file}:{line}: note: also at work here: {text}")
+        for other in outcome.places[1:4]:
+            _say(f"{other.file}:{other.line}: note: also at work here: {other.text.strip()}")
     if arguments.vcd and record_path is not None:
         from mevrik.waves.record import RunRecord
         from mevrik.waves.vcd import write_vcd

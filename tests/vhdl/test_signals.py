@@ -159,3 +159,29 @@ def test_parts_of_signals(simulate: Run) -> None:
     say(integer'image(now / 1 ns) & boolean'image(s(1).v(0)'event) & boolean'image(s(1).v(1)'event) & boolean'image(s(0)'event));
     say(integer'image(s(0).a) & integer'image(s(1).a) & to_string(s(0).v) & to_string(s(1).v));"""
     prints(simulate, bench(body, declarations, concurrent), "2truefalsefalse\n571001")
+
+
+def test_the_attributes_of_a_part_are_its_own(simulate: Run) -> None:
+    """16.2.4: 'event, 'active, 'last_event and 'last_value of an element are about this element, not the whole signal."""
+    declarations = """
+  type pair is record
+    level : integer;
+    gates : bit_vector(1 to 2);
+  end record;
+  signal v : bit_vector(3 downto 0) := "0000";
+  signal p : pair := (256, "00");
+"""
+    body = """
+  begin
+    v(2) <= '1' after 1 ns;
+    v(0) <= '1' after 3 ns;
+    p.level <= 257 after 1 ns, 513 after 2 ns;
+    wait for 3 ns;
+    say(boolean'image(v(0)'event) & boolean'image(v(2)'event) & boolean'image(v(0)'active) & boolean'image(v'event));
+    say(boolean'image(v(2)'last_event = 2 ns) & boolean'image(v(1)'last_event = time'high) & boolean'image(v'last_event = 0 ns));
+    say(boolean'image(v(2 downto 1)'last_event = 2 ns) & boolean'image(p.gates'last_event = time'high));
+    say(bit'image(v(2)'last_value) & to_string(v'last_value) & integer'image(p.level'last_value));
+"""
+    done = simulate(bench(body, declarations), suffix=".vhd")
+    # at 3 ns only v(0) has an event; 257 differs from 513 in another byte than 256 from 257
+    assert done.out.splitlines() == ["truefalsetruetrue", "truetruetrue", "truetrue", "'0'0000257"], done.err

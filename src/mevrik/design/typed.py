@@ -277,7 +277,7 @@ class RootSignal:
     drivers: list[Driver] = field(default_factory=list)
     init: Expr | None = None
     bus: str = ""
-    wants_last: bool = False
+    wants_parts: bool = False  # an attribute asks when one of its scalars changed, or was active
     links: list[Any] = field(default_factory=list)
     kind: str = ""  # "", delayed, stable, quiet, transaction, guard
 

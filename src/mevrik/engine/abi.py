@@ -198,8 +198,8 @@ def library() -> c.CDLL:
     ]  # fmt: skip
     lib.typed_open.restype = None
     lib.v_implicit.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
-    lib.v_keep_last.argtypes = [c.c_uint32, c.c_uint32]
-    for name in ("typed_show", "typed_close_files", "v_implicit", "v_keep_last"):
+    lib.v_keep_parts.argtypes = [c.c_uint32, c.POINTER(c.c_uint32), c.c_uint32]
+    for name in ("typed_show", "typed_close_files", "v_implicit", "v_keep_parts"):
         getattr(lib, name).restype = None
     lib.k_clock.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]
     lib.k_clock.restype = None

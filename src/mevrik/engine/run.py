@@ -70,7 +70,7 @@ class Outcome:
     time: int
     status: int
     text: str = ""
-    places: tuple[tuple[str, int, str], ...] = ()  # file, line, statement: who was at work when it ended
+    places: tuple[Place, ...] = ()  # who was at work when it ended
 
 
 @dataclass(slots=True)
@@ -176,12 +176,11 @@ class Run:
         kernel = simulation.kernel
         text = bytes(kernel.error).decode("utf-8", "replace")
         failed = code == abi.ENDED_ERROR
-        places: list[tuple[str, int, str]] = []
+        places: list[Place] = []
         if failed:
             sites = [int(kernel.error_site), *simulation.last_sites()]
             for site in dict.fromkeys(s for s in sites if 0 < s < len(self.design.sites)):
-                place = self.sources.place(self.design.sites[site].pos)
-                places.append((place.file, place.line, place.text.strip()))
+                places.append(self.sources.place(self.design.sites[site].pos))
         simulation.lib.k_close_files()
         simulation.lib.k_dump_close()
         simulation.lib.typed_close_files()

@@ -238,8 +238,8 @@ class _Examination:
             found.notes.append(f"stopped after {WALL_LIMIT:.0f} s: the program has no end of its own; 'for' sets a length")
         found.outcome, found.record = outcome, self.record_path
         if outcome.ended == "error":
-            for file, line, text in outcome.places[:1]:
-                found.problems.append(Problem(file, line, f"{outcome.text}: {text}"))
+            for place in outcome.places[:1]:
+                found.problems.append(Problem(place.file, place.line, f"{outcome.text}: {place.text.strip()}"))
 
     @contextmanager
     def _printing(self) -> Iterator[None]:

@@ -27,6 +27,7 @@ void v_stop(u32 site, const char *format, ...) {
     va_start(args, format);
     vsnprintf(text, sizeof text, format, args);
     va_end(args);
+    memset(K.scheduler->ring, 0, sizeof K.scheduler->ring);     /* it is this statement's fault, not that of what changed last */
     k_stop(ENDED_ERROR, site, text);
 }
 
@@ -288,6 +289,17 @@ static void record(VSig *s, u32 site);
 
 static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site);
 
+static void part_events(VSig *s, u32 low, u32 high, const u8 *from) {
+    Parts *p = s->parts;
+    for (u32 o = low; o < high; o++) {
+        if (s->value[o] == from[o - low]) continue;
+        u32 k = p->scalar[o], at = p->start[k];
+        memcpy(p->last + at, s->before + at, p->start[k + 1] - at);
+        p->event_time[k] = K.now + 1;
+        o = p->start[k + 1] - 1;
+    }
+}
+
 /* New bytes for [low, high) of a signal. */
 static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site) {
     if (UNLIKELY(s->force != 0)) {
@@ -299,7 +311,7 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
     } else {
         s->active_cycle = VS->cycle;
         s->active_time = K.now;
-        if (UNLIKELY(s->implicit != 0)) activate(s, number, low, high, site);
+        if (UNLIKELY(s->flags & V_ALONG)) activate(s, number, low, high, site);
         if (!differ(s->value + low, from, high - low)) return;
     }
     K.changes++;
@@ -311,12 +323,7 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
         events = room_for(events, &event_room, event_count + 1, sizeof *events);
         events[event_count++] = number;
     }
-    if (s->last) {
-        u32 step = s->last[s->size];
-        for (u32 o = low - low % step; o < high; o += step)
-            if (memcmp(s->value + (o > low ? o : low), from + (o > low ? o - low : 0), (o + step < high ? o + step : high) - (o > low ? o : low)))
-                memcpy(s->last + o, s->before + o, step);
-    }
+    if (UNLIKELY(s->parts != 0)) part_events(s, low, high, from);
     copy(s->value + low, from, high - low);
     s->event_time = K.now;
     s->spare = site;
@@ -331,6 +338,10 @@ static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site) {
     (void)number;
     s->active_cycle = VS->cycle;
     s->active_time = K.now;
+    for (u32 k = s->parts ? s->parts->scalar[low] : 0; s->parts && s->parts->start[k] < high; k++) {
+        s->parts->active_time[k] = K.now + 1;
+        s->parts->active_cycle[k] = VS->cycle;
+    }
     for (Implicit *i = s->implicit; i; i = i->next) {
         if (i->at + i->size <= low || i->at >= high) continue;
         VDriver *d = &drivers[i->to];
@@ -371,13 +382,43 @@ void v_implicit(u32 sig, u32 kind, u32 driver, u32 at, u32 size, u64 ticks) {
     sigs[sig].implicit = i;
     sigs[sig].flags |= V_ALONG;
 }
-void v_keep_last(u32 sig, u32 step) {
+/* Keep account of the scalars of a composite signal; scalar k is at [start[k], start[k + 1]). */
+void v_keep_parts(u32 sig, const u32 *start, u32 count) {
     VSig *s = &sigs[sig];
-    s->last = malloc(s->size + 8);
-    memcpy(s->last, s->value, s->size);
-    s->last[s->size] = (u8)step;
+    Parts *p = s->parts = malloc(sizeof *p);
+    p->last = malloc(s->size);
+    memcpy(p->last, s->value, s->size);
+    p->start = malloc((count + 2) * sizeof *start);
+    memcpy(p->start, start, count * sizeof *start);
+    p->start[count] = s->size;
+    p->start[count + 1] = ~0u;
+    p->scalar = malloc(s->size * sizeof *p->scalar);
+    for (u32 k = 0; k < count; k++) for (u32 o = p->start[k]; o < p->start[k + 1]; o++) p->scalar[o] = k;
+    p->event_time = calloc(3 * (u64)(count + 1), sizeof(u64));
+    p->active_time = p->event_time + count + 1;
+    p->active_cycle = p->active_time + count + 1;
+    s->flags |= V_ALONG;
 }
-u8 *v_last(u32 sig, u64 at) { return sigs[sig].last ? sigs[sig].last + at : sigs[sig].before + at; }
+u8 *v_last(u32 sig, u64 at) { return sigs[sig].parts ? sigs[sig].parts->last + at : sigs[sig].before + at; }
+
+/* S'last_event and S'last_active: the time since the latest one of any scalar in [at, at + size), or TIME'HIGH. */
+i64 v_since(u32 sig, u64 at, u64 size, u32 active) {
+    const VSig *s = &sigs[sig];
+    if (!s->parts) {
+        u64 never = !(active ? s->active_cycle : s->event_cycle);
+        return never ? INT64_MAX : (i64)(K.now - (active ? s->active_time : s->event_time));
+    }
+    const u64 *times = active ? s->parts->active_time : s->parts->event_time;
+    u64 latest = 0;
+    for (u32 k = s->parts->scalar[at]; s->parts->start[k] < at + size; k++) if (times[k] > latest) latest = times[k];
+    return latest ? (i64)(K.now + 1 - latest) : INT64_MAX;
+}
+u32 v_active(u32 sig, u64 at, u64 size) {
+    const VSig *s = &sigs[sig];
+    if (s->active_cycle != VS->cycle || !s->parts) return s->active_cycle == VS->cycle;
+    for (u32 k = s->parts->scalar[at]; s->parts->start[k] < at + size; k++) if (s->parts->active_cycle[k] == VS->cycle) return 1;
+    return 0;
+}
 
 static void update(u32 number) {
     VDriver *d = &drivers[number];
@@ -539,7 +580,7 @@ void typed_start(void) {
             VS->top = top;
         }
         memcpy(s->before, s->value, s->size);
-        if (s->last) memcpy(s->last, s->value, s->size);
+        if (s->parts) memcpy(s->parts->last, s->value, s->size);
     }
 }
 /* Links copy at the start too, without any event. */

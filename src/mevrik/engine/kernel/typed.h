@@ -14,6 +14,13 @@ typedef struct {            /* 64 bytes, at the start of the typed part of the m
 
 typedef struct Implicit { u32 kind, to; u32 at, size; u64 ticks; struct Implicit *next; } Implicit;
 
+typedef struct Parts {      /* of a composite signal: its scalars one by one (16.2.4: the attributes of a part are the part's own) */
+    u8 *last;               /* S'last_value */
+    u32 *scalar;            /* by byte: the number of its scalar */
+    u32 *start;             /* by scalar: its first byte, and one more */
+    u64 *event_time, *active_time, *active_cycle;       /* by scalar; the times one higher, 0: never */
+} Parts;
+
 typedef struct {            /* 128 bytes */
     u64 event_cycle, active_cycle;
     u8 *value, *before;     /* before: what it held before its last event */
@@ -24,7 +31,7 @@ typedef struct {            /* 128 bytes */
     u32 leaf_first, leaf_count;
     u32 low, high;          /* the bytes that the last event may have changed */
     Implicit *implicit;
-    u8 *last;               /* S'last_value by element, where asked for */
+    struct Parts *parts;    /* what is known of each scalar in it, where asked for */
     u8 *force;              /* mask of forced bytes, then their values */
     void *waits;
     u64 spare;

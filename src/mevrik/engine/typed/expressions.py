@@ -979,22 +979,16 @@ class Expressions(Places):
         p = self.place(e.a)
         part = p.signal
         assert part is not None
-        record = self.signal_record(part)
-        now = f.op(f"load i64, ptr {f.gep('%m', self.module.base + 8)}")
         number = f.op(f"trunc i64 {part.number} to i32") if isinstance(part.number, str) else str(part.number)
         match e.which:
             case "event":
                 return self.from_bit(self.event(p))
             case "active":
-                cycle = f.op(f"load i64, ptr {f.gep(record, 8)}")
-                current = f.op(f"load i64, ptr {f.gep('%m', self.module.base)}")
-                return self.from_bit(f.op(f"icmp eq i64 {cycle}, {current}"))
+                hit = f.op(f"call i32 @v_active(i32 {number}, i64 {part.at}, i64 {self.size(p)})")
+                return self.from_bit(f.op(f"icmp ne i32 {hit}, 0"))
             case "last_event" | "last_active":
-                cycle = f.op(f"load i64, ptr {f.gep(record, 0 if e.which == 'last_event' else 8)}")
-                time = f.op(f"load i64, ptr {f.gep(record, 48 if e.which == 'last_event' else 56)}")
-                never = f.op(f"icmp eq i64 {cycle}, 0")
-                since = f.op(f"sub i64 {now}, {time}")
-                return f.op(f"select i1 {never}, i64 {(1 << 63) - 1}, i64 {since}")
+                active = int(e.which == "last_active")
+                return f.op(f"call i64 @v_since(i32 {number}, i64 {part.at}, i64 {self.size(p)}, i32 {active})")
             case "last_value":
                 ptr = f.op(f"call ptr @v_last(i32 {number}, i64 {part.at})")
                 return self._read(ptr, p)

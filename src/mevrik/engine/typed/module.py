@@ -35,6 +35,8 @@ declare void @v_until(i64)
 declare i32 @v_suspend()
 declare i32 @v_event(i32, i64, i64)
 declare ptr @v_last(i32, i64)
+declare i64 @v_since(i32, i64, i64, i32)
+declare i32 @v_active(i32, i64, i64)
 declare void @k_loop(i32)
 declare void @v_report(i32, i32, ptr, i64, i32)
 declare void @v_bounds(i32, i64, i64, i64, i64, ptr) cold noreturn

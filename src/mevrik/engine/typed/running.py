@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes as c
 import struct
+from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
 from mevrik.design import typed as t
@@ -234,8 +235,9 @@ class TypedRun:
             if root.kind in IMPLICIT:
                 source, at, size, ticks = root.links
                 lib.v_implicit(source.number, IMPLICIT[root.kind], root.drivers[0].number, at, size, ticks)
-            if root.wants_last and isinstance(root.subtype.type, (t.ArrayType, t.RecordType)):
-                lib.v_keep_last(root.number, _step(root.subtype))
+            if root.wants_parts and root.size and isinstance(root.subtype.type, (t.ArrayType, t.RecordType)):
+                starts = list(_scalars(root.subtype, 0))
+                lib.v_keep_parts(root.number, (c.c_uint32 * len(starts))(*starts), len(starts))
         lib.typed_show()
         for k, p in enumerate(self.model.processes):
             frame = code.frames + 48 * k
@@ -316,7 +318,14 @@ def _constant(s: t.SignalAssign) -> bool:
     )
 
 
-def _step(s: t.Subtype) -> int:
-    while isinstance(s.type, t.ArrayType):
-        s = s.elem
-    return t.size_of(s) if not isinstance(s.type, t.RecordType) else 1
+def _scalars(s: t.Subtype, at: int) -> Iterator[int]:
+    """Where the scalars of a subtype begin."""
+    if isinstance(s.type, t.ArrayType):
+        size = t.size_of(s.elem)
+        for k in range(t.size_of(s) // size if size else 0):
+            yield from _scalars(s.elem, at + k * size)
+    elif isinstance(s.type, t.RecordType):
+        for offset, of in zip(t.record_layout(s)[0], s.field_types(), strict=True):
+            yield from _scalars(of, at + offset)
+    else:
+        yield at
