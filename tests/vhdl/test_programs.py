@@ -329,3 +329,39 @@ def test_severities_and_the_end(tmp_path: Path) -> None:
     done = mevrik("run", path)
     assert done.status == 0 and done.out == ""
     assert "e.vhd:6:5: note: so far (at 0 s)" in done.err and "e.vhd:7:5: warning: odd" in done.err and "never" not in done.err
+
+
+def test_path_names(simulate: Run) -> None:
+    """16.2.5: entities, instances, generates, processes, subprograms and packages as parts of a path."""
+    units = """
+package sizes is
+  constant depth : integer := 3;
+  function name_of(n : natural) return string;
+end package;
+package body sizes is
+  function name_of(n : natural) return string is
+    variable kept : integer;
+  begin
+    return kept'path_name;
+  end function;
+end package body;
+entity leaf is port (clk : in bit); end entity;
+architecture rtl of leaf is
+  signal level : integer;
+begin
+  watch : process
+    variable seen : bit;
+  begin
+    report seen'path_name & " " & level'instance_name & " " & watch'path_name & " " & leaf'instance_name;
+    wait;
+  end process;
+end architecture;
+"""
+    concurrent = "  g : for i in 4 to 4 generate\n    u : entity work.leaf port map (clk => '0');\n  end generate;\n"
+    body = """
+  begin
+    say(work.sizes.depth'path_name & " " & work.sizes.name_of(1) & " " & main'instance_name);
+"""
+    done = simulate(bench(body, concurrent=concurrent, units=units), suffix=".vhd")
+    assert done.out.splitlines() == [":work:sizes:depth :work:sizes:name_of[natural return string]:kept :tb(sim):main:"]
+    assert ":tb:g(4):u:watch:seen :tb(sim):g(4):u@leaf(rtl):level :tb:g(4):u:watch: :tb(sim):g(4):u@leaf(rtl):" in done.err

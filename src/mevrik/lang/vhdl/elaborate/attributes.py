@@ -8,7 +8,7 @@ from mevrik.design import typed as t
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.calls import Calls
-from mevrik.lang.vhdl.elaborate.scope import TypeName, Wrong
+from mevrik.lang.vhdl.elaborate.scope import Label, Package, Scope, TypeName, Wrong, signature
 
 BOUNDS = ("left", "right", "high", "low", "length", "ascending")
 SCALAR = ("pos", "val", "succ", "pred", "leftof", "rightof", "image", "value")
@@ -286,15 +286,38 @@ class Attributes(Calls):
         return bounds, t.Subtype(index.type, index.name)
 
     def _path(self, e: a.Attr) -> t.Expr:
-        """16.2.5: the path in lower case, parted by ':'."""
+        """16.2.5: the path in lower case, parted by ':'. What is itself a part of paths has no name after its own element."""
         name = getattr(e.prefix, "id", "")
         if e.id == "simple_name":
             return self.text(name, e.pos)
-        prefix = ":" + self.path.replace(".", ":").lower() + ":"
+        which = 0 if e.id == "path_name" else 1
         entity = (self.denote(e.prefix) or [None])[0]
-        if hasattr(entity, "kind") and getattr(entity, "kind", "") in ("entity", "architecture"):
-            return self.text(prefix, e.pos)
-        return self.text(prefix + name, e.pos)
+        region = entity.scope if isinstance(entity, (Label, Package)) else None
+        if region is not None:
+            name = ""
+        else:
+            region = self._region_of(name, entity, e.prefix)
+            if isinstance(entity, t.Subprogram):
+                name += signature(entity.params, entity.result) + ":"
+            elif isinstance(entity, Label):
+                name += ":"
+        while region.paths is None and region.parent is not None:
+            region = region.parent
+        return self.text((region.paths or (":", ":"))[which] + name, e.pos)
+
+    def _region_of(self, name: str, entity: Any, e: a.Expr) -> Scope:
+        """The region that declares what a name denotes."""
+        if isinstance(e, a.Select):
+            holder = (self.denote(e.prefix) or [None])[0]
+            if isinstance(holder, (Label, Package)) and holder.scope is not None:
+                return holder.scope
+        scope: Scope | None = self.scope
+        while scope is not None:
+            for region in (scope, *scope.whole):
+                if entity in region.direct(name):
+                    return region
+            scope = scope.parent
+        return self.scope
 
     def text(self, words: str, pos: int) -> t.Expr:
         """A string constant."""

@@ -21,6 +21,7 @@ from mevrik.lang.vhdl.elaborate.scope import (
     TypeName,
     UnitName,
     Wrong,
+    signature,
 )
 from mevrik.lang.vhdl.elaborate.signals import static_part
 from mevrik.lang.vhdl.elaborate.statements import Statements
@@ -643,6 +644,7 @@ class Declarations(Statements):
         hidden, self.out = self.out, []
         params = self.parameters(spec.params, scope, spec.function)
         result = self.type_mark(spec.result) if spec.result is not None else None
+        scope.open(self.scope, spec.id + signature(params, result))
         self.out = hidden
         name, text = name or spec.id, text or spec.text.strip('"')
         sub: t.Subprogram | None = None
@@ -892,6 +894,7 @@ class Declarations(Statements):
 
     def package_of(self, d: a.PackageDecl, parent: Scope, library: str = "") -> Package:
         scope = Scope(parent, f"package {d.id}")
+        scope.open(parent, f"{library}:{d.id}" if library else d.id)
         package = Package(d.text, scope, library, None, d.pos)
         if d.generics and not d.generic_map:
             package.generic = (d, None, parent)
@@ -917,7 +920,7 @@ class Declarations(Statements):
     def _package_instance(self, d: a.PackageInst) -> None:
         self.scope.declare(d.id, self.instance_of(d), d.pos, d.text)
 
-    def instance_of(self, d: a.PackageInst) -> Package:
+    def instance_of(self, d: a.PackageInst, library: str = "") -> Package:
         """A new package from one with generics (4.9)."""
         found = self.denote(d.name)
         generic = found[0] if found else None
@@ -925,6 +928,7 @@ class Declarations(Statements):
             raise Wrong(d.pos, "only a package with generics has instances", "generic")
         tree, body, parent = generic.generic
         scope = Scope(parent, f"package {d.id}")
+        scope.open(None if library else self.scope, f"{library}:{d.id}" if library else d.id)
         self.bind_generics(tree.generics, d.generic_map, scope, d.pos, f"package {tree.text}")
         package = Package(d.text, scope, "", None, d.pos)
         scope.names.setdefault(tree.id, [package])

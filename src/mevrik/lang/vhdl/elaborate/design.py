@@ -150,7 +150,7 @@ class Elaborator(Declarations):
         with self.inside(context, **changes):
             self.declare_all(decl.context)
             if isinstance(decl, a.PackageInst):
-                package = self.instance_of(decl)
+                package = self.instance_of(decl, library)
             else:
                 package = self.package_of(decl, context, library)
             self.packages[key] = package
@@ -276,6 +276,11 @@ class Elaborator(Declarations):
         titles = Scope(context, "")
         scope = Scope(titles, unit.id)
         titles.names[unit.id] = [Label(unit.text, "entity", scope, unit.pos)]
+        of = f"{unit.id}({body.id})"
+        if self.path:
+            scope.open(outside, label.lower(), f"{label.lower()}@{of}")
+        else:
+            scope.open(None, unit.id, of)
         what = f"entity '{unit.text}'"
         self.bind_generics(unit.generics, generic_map, scope, pos, what)
         here = t.Instance(label, path, unit.text, pos, body.pos, self.instance, scope=scope)
@@ -609,6 +614,7 @@ class Elaborator(Declarations):
 
     def _process(self, s: a.Process, process: t.Process) -> None:
         scope = Scope(self.scope, s.label.lower())
+        scope.open(self.scope, s.label.lower())
         process.scope = scope
         process.site = self.site(s)
         path = self.path
@@ -715,6 +721,7 @@ class Elaborator(Declarations):
 
     def _branch(self, s: a.Generate, branch: a.Branch, name: str, index: t.Object | None, block: a.BlockConfig | None) -> None:
         scope = Scope(self.scope, s.label.lower())
+        scope.open(self.scope, name.lower())
         path = f"{self.path}.{name}"
         here = t.Instance(name, path, "", s.pos, branch.pos, self.instance, scope=scope, kind="generate")
         assert self.instance is not None
@@ -729,6 +736,7 @@ class Elaborator(Declarations):
 
     def _block(self, s: a.Block, block: a.BlockConfig | None) -> None:
         scope = Scope(self.scope, s.label.lower())
+        scope.open(self.scope, s.label.lower())
         path = f"{self.path}.{s.label}"
         here = t.Instance(s.label, path, "", s.pos, s.pos, self.instance, scope=scope, kind="block")
         label = self.scope.direct(s.label.lower())

@@ -122,6 +122,7 @@ class Scope:
     single: dict[str, list[Any]] = field(default_factory=dict)  # use P.name
     specs: list[a.ConfigSpec] = field(default_factory=list)
     guard: t.Object | None = None
+    paths: tuple[str, str] | None = None  # S'path_name and S'instance_name of what is declared here, up to its own name
     _kept: dict[str, list[Any]] = field(default_factory=dict)
     _size: int = -1
 
@@ -134,6 +135,13 @@ class Scope:
         there.append(entity)
         if text:
             self.spelling[name] = text
+
+    def open(self, outer: Scope | None, element: str, instance: str = "") -> None:
+        """The region is this element of the paths (16.2.5), below those of `outer`."""
+        while outer is not None and outer.paths is None:
+            outer = outer.parent
+        above = outer.paths if outer is not None and outer.paths is not None else (":", ":")
+        self.paths = (f"{above[0]}{element}:", f"{above[1]}{instance or element}:")
 
     def direct(self, name: str) -> list[Any]:
         return self.names.get(name, [])
@@ -243,3 +251,9 @@ def _merge(found: list[Any], more: list[Any]) -> None:
             continue
         if _key(entity) not in keys:
             found.append(entity)
+
+
+def signature(params: list[t.Object], result: t.Subtype | None) -> str:
+    """The signature of a subprogram as its paths show it (16.2.5)."""
+    returned = [f"return {result.name}"] if result is not None else []
+    return f"[{' '.join([','.join(p.subtype.name for p in params), *returned]).strip()}]"

@@ -52,7 +52,7 @@ class Statements(Expressions):
             case a.Call(name=name):
                 return [self._procedure_call(name, s, site)]
             case a.Release(target=target):
-                place = self.target(target, "signal")
+                place = self.target(target, "force")
                 return [t.SignalAssign(site, place, "release", None, [])]
             case a.NullStmt():
                 return []
@@ -74,7 +74,7 @@ class Statements(Expressions):
     # ---- targets ----
 
     def target(self, e: a.Expr, kind: str, value: a.Expr | None = None) -> t.Expr:
-        """What an assignment writes; kind: variable or signal."""
+        """What an assignment writes; kind: variable, signal or force (of a signal)."""
         if isinstance(e, a.Aggregate):
             return self._aggregate_target(e, kind, value)
         if isinstance(e, a.Name):
@@ -113,6 +113,10 @@ class Statements(Expressions):
         name = o.text or o.name
         if own == "constant" or o.kind == "loop":
             self.check_writable(o, pos)
+        if kind == "force":  # no driver, and an input port may be forced as well (10.5.2.1)
+            if own != "signal":
+                raise Wrong(pos, f"'{name}' is no signal: only a signal can be forced", "assignment")
+            return
         if kind == "signal" and own == "variable":
             raise Wrong(pos, f"'{name}' is a variable: it is assigned with ':=', not '<='", "assignment")
         if kind == "variable" and own == "signal":
@@ -221,7 +225,8 @@ class Statements(Expressions):
 
     def _signal_assign(self, s: a.SignalAssign, site: int) -> list[t.Stmt]:
         first = s.alternatives[0][0]
-        place = self.target(s.target, "signal", first[0].value if first else None)
+        kind = "force" if s.delay == "force" else "signal"
+        place = self.target(s.target, kind, first[0].value if first else None)
         reject = self.value(s.reject, self.std.time) if s.reject is not None else None
         guard = self._guard(s) if s.guarded else None
 
@@ -255,7 +260,9 @@ class Statements(Expressions):
 
     def _selected_assign(self, s: a.SelectedAssign, site: int) -> list[t.Stmt]:
         first = s.alternatives[0][0]
-        place = self.target(s.target, "variable" if s.variable else "signal", first[0].value if first else None)
+        place = self.target(
+            s.target, "variable" if s.variable else "force" if s.delay == "force" else "signal", first[0].value if first else None
+        )
         reject = self.value(s.reject, self.std.time) if s.reject is not None else None
         guard = self._guard(s) if s.guarded else None
         subject = self.subject(s.subject)
@@ -419,6 +426,8 @@ class Statements(Expressions):
     def _loop(self, s: a.Loop, site: int) -> list[t.Stmt]:
         loop = t.Loop(site, None, None, None, [])
         scope = Scope(self.scope, s.label)
+        if s.label:
+            scope.open(self.scope, s.label.lower())
         if s.cond is not None:
             loop.cond = self.condition(s.cond)
         if s.range is not None:
