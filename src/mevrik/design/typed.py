@@ -423,11 +423,12 @@ class Aggregate(Expr):
 
 @dataclass(eq=False, slots=True)
 class BoundOf(Expr):
-    """left, right, low, high, length or ascending of an array value or object."""
+    """left, right, low, high, length or ascending of an array value or object; `inside` times 'element of it (16.2.2)."""
 
     a: Expr
     which: str
     dim: int
+    inside: int = 0
 
 
 @dataclass(eq=False, slots=True)

@@ -837,7 +837,10 @@ class Expressions(Places):
             bounds = self.ranges(e.a.type)
         else:
             p = self.place(e.a)
-            bounds = self.bounds_of(p)
+            of = p.subtype
+            for _ in range(e.inside):
+                of = of.elem
+            bounds = self.ranges(of) if e.inside else self.bounds_of(p)
         assert bounds is not None
         r = bounds[e.dim]
         match e.which:

@@ -123,6 +123,11 @@ class Attributes(Calls):
             return user
         if name in PATHS:
             return self._path(e)
+        if name in BOUNDS:
+            opened = self._open_element(e)
+            if opened is not None:
+                value, subtype, inside = opened
+                return self.bound_of(value, name, self._dimension(e, subtype), pos, subtype, inside)
         of = self.as_type(e.prefix)
         if of is not None:
             return self._of_type(e, of)
@@ -163,8 +168,24 @@ class Attributes(Calls):
         if not (isinstance(inner, t.Ref) and (inner.object.kind == "signal" or inner.object.cls == "signal")):
             raise Wrong(e.pos, f"'{e.id} needs a signal", "attribute")
 
-    def bound_of(self, value: t.Expr, which: str, dim: int, pos: int) -> t.Expr:
+    def _open_element(self, e: a.Attr) -> tuple[t.Expr, t.Subtype, int] | None:
+        """x'element of an object whose elements are unconstrained by their type, so that they are what they are in the object."""
+        inside = 0
+        prefix: a.Expr = e.prefix
+        while isinstance(prefix, a.Attr) and prefix.id == "element":
+            inside, prefix = inside + 1, prefix.prefix
+        if not inside or self.as_type(prefix) is not None:
+            return None
+        value = self.value(prefix, None)
         subtype = value.type
+        for _ in range(inside):
+            if not isinstance(subtype.type, t.ArrayType):
+                return None
+            subtype = subtype.elem
+        return (value, subtype, inside) if isinstance(subtype.type, t.ArrayType) and subtype.bounds is None else None
+
+    def bound_of(self, value: t.Expr, which: str, dim: int, pos: int, of: t.Subtype | None = None, inside: int = 0) -> t.Expr:
+        subtype = of if of is not None else value.type
         assert isinstance(subtype.type, t.ArrayType)
         index = subtype.type.indexes[dim]
         if which == "length":
@@ -181,7 +202,7 @@ class Attributes(Calls):
                     "left": left, "right": right, "low": bounds.low, "high": bounds.high, "length": bounds.length, "ascending": int(not down),
                 }  # fmt: skip
                 return t.Const(kind, pos, table[which])
-        return t.BoundOf(kind, pos, value, which, dim)
+        return t.BoundOf(kind, pos, value, which, dim, inside)
 
     def _of_type(self, e: a.Attr, of: TypeName) -> t.Expr:
         std, name, pos, subtype = self.std, e.id, e.pos, of.subtype
@@ -244,15 +265,20 @@ class Attributes(Calls):
 
     def attribute_range(self, e: a.Attr) -> tuple[t.Bounds, t.Subtype] | None:
         """A'range and A'reverse_range."""
-        of = self.as_type(e.prefix)
+        opened = self._open_element(e)
+        of = self.as_type(e.prefix) if opened is None else None
         if of is not None and of.subtype.scalar:
             bounds = self.range_of(of.subtype, e.pos)
             index = of.subtype
         else:
-            value = self._prefix(e) if of is None else t.Ref(of.subtype, e.pos, t.Object("", "variable", of.subtype, e.pos))
-            subtype = value.type
-            if value.type.scalar:
-                bounds, index = self.range_of(value.type, e.pos), value.type
+            inside = 0
+            if opened is not None:
+                value, subtype, inside = opened
+            else:
+                value = self._prefix(e) if of is None else t.Ref(of.subtype, e.pos, t.Object("", "variable", of.subtype, e.pos))
+                subtype = value.type
+            if subtype.scalar:
+                bounds, index = self.range_of(subtype, e.pos), subtype
                 return (bounds, index) if e.id == "range" else (t.Bounds(bounds.right, bounds.left, not bounds.down), index)
             if not isinstance(subtype.type, t.ArrayType):
                 raise Wrong(e.pos, f"'{e.id} needs an array; this is {subtype!r}", "attribute")
@@ -265,9 +291,9 @@ class Attributes(Calls):
                 if not bounds.static:
                     bounds = t.Bounds(self.fixed(bounds.left), self.fixed(bounds.right), bounds.down)
             else:
-                left = self.fixed(self.bound_of(value, "left", dim, e.pos))
-                right = self.fixed(self.bound_of(value, "right", dim, e.pos))
-                up = self.bound_of(value, "ascending", dim, e.pos)
+                left = self.fixed(self.bound_of(value, "left", dim, e.pos, subtype, inside))
+                right = self.fixed(self.bound_of(value, "right", dim, e.pos, subtype, inside))
+                up = self.bound_of(value, "ascending", dim, e.pos, subtype, inside)
                 down: bool | t.Expr
                 if isinstance(up, t.Const):
                     down = not up.value

@@ -37,13 +37,15 @@ class Declarations(Statements):
             outer, self.out = self.out, []
             self._cache.clear()
             mark = self.diagnostics.mark()
+            whole = False  # stays so too where a declaration is given up quietly, for it needs a broken one
             try:
                 with self.careful():
                     self.declaration(d)
+                    whole = True
             finally:
                 made += self.out
                 self.out = outer
-            if self.diagnostics.failed_since(mark):
+            if not whole or self.diagnostics.failed_since(mark):
                 self._break(d)
         self._check_bodies(decls)
         return made

@@ -561,8 +561,10 @@ class Elaborator(Declarations):
                 self._link(target, formal, [formal], item.pos, "link", self.path)
 
     def _bounds_of_parts(self, o: t.Object, items: list[a.Assoc]) -> t.Subtype:
-        """An unconstrained port takes its bounds from the indexes that are connected."""
+        """An unconstrained port takes its bounds from the indexes that are connected, a record from what its elements get."""
         kind = o.subtype.type
+        if isinstance(kind, t.RecordType):
+            return self._record_of_parts(o, kind, items)
         assert isinstance(kind, t.ArrayType)
         low: int | None = None
         high: int | None = None
@@ -584,6 +586,19 @@ class Elaborator(Declarations):
         return t.Subtype(
             kind, o.subtype.name, None, [t.Bounds(b_, a_, True) if down else t.Bounds(a_, b_, False)], o.subtype.element
         )
+
+    def _record_of_parts(self, o: t.Object, kind: t.RecordType, items: list[a.Assoc]) -> t.Subtype:
+        fields: list[t.Subtype] = []
+        for name, of in zip((f.name for f in kind.fields), o.subtype.field_types(), strict=True):
+            if not of.static:
+                item = next((i for i in items if isinstance(i.choices[0], a.Select) and i.choices[0].id == name), None)
+                if item is None or isinstance(item.value, a.Open):
+                    raise Wrong(items[0].pos, f"element '{name}' of port '{o.text}' is unconstrained; connect it whole", "unconstrained")
+                of = self.value(item.value, self.plain(of.type)).type
+                if not of.static:
+                    raise Wrong(item.value.pos, f"the bounds of element '{name}' can't be told from this", "unconstrained")
+            fields.append(of)
+        return t.Subtype(kind, o.subtype.name, None, None, None, fields)
 
     # ---- concurrent statements ----
 
