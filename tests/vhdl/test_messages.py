@@ -129,3 +129,17 @@ def test_generics_from_the_command_line(tmp_path: Path) -> None:
     assert done.status == 0 and "Tarnwick gate true 1010" in done.out + done.err
     done = mevrik("run", source, *(part for k, v in given for part in ("--param", f"{k}={v.replace('true', 'tru')}")))
     assert done.status == 2 and "generic 'fine'" in done.err and "did you mean 'true'" in done.err
+
+
+def test_what_a_package_says_belongs_to_the_statement_that_called_it(tmp_path: Path) -> None:
+    source = tmp_path / "x.vhd"
+    source.write_text(
+        HEAD + "entity tb is end entity;\narchitecture sim of tb is\n  signal a : unsigned(3 downto 0);\n"
+        "  function level(x : unsigned) return integer is\n  begin\n    return to_integer(x);\n  end function;\nbegin\n"
+        "  process\n    variable n : integer;\n  begin\n    n := 1;\n    n := level(a);\n    report to_string(to_unsigned(3, 4) / to_unsigned(n, 4));\n"
+        "    wait;\n  end process;\nend architecture;\n"
+    )
+    done = mevrik("run", source)
+    assert done.status == 1
+    assert f"{source}:9:5: warning: NUMERIC_STD.TO_INTEGER: metavalue detected, returning 0" in done.err
+    assert f"{source}:17:5: error: NUMERIC_STD.DIVMOD: DIV, MOD, or REM by zero" in done.err

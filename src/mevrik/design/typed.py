@@ -314,7 +314,7 @@ class Subprogram:
     text: str = ""
     impure: bool = False
     intrinsic: str = ""
-    foreign: bool = False
+    ours: bool = False  # of a package that comes with us: what it says belongs to the statement that called it
     decls: list[Stmt] = field(default_factory=list)
     body: list[Stmt] | None = None
     analyse: Any = None  # makes `decls` and `body`

@@ -151,20 +151,21 @@ class Run:
     def _say(self, severity: str, site: int, time: int, text: str) -> None:
         if not self.options.metavalues and severity == "warning" and "metavalue detected" in text:
             return
-        place = self.sources.place(self.design.sites[site].pos) if 0 < site < len(self.design.sites) else None
-        if place is not None and place.file.startswith("<"):
-            place = self._at_work() or place
+        place = self._place(site)
         said = Message(severity, time, place.file if place else "", place.line if place else 0, place.column if place else 0, text)
         if self.writer is not None:
             self.writer.message(severity, time, said.file, said.line, text)
         self.message(said)
 
-    def _at_work(self) -> Place | None:
-        """The process that runs: where a message of one of our packages belongs."""
+    def _place(self, site: int) -> Place | None:
+        """Where a statement stands; one of our packages stands for the statement that called it."""
+        if not 0 < site < len(self.design.sites):
+            return None
+        place = self.sources.place(self.design.sites[site].pos)
         typed = self.simulation.typed
-        number = int(self.simulation.kernel.cur)
-        process = next((p for p, k in typed.numbers.items() if k == number), None) if typed is not None else None
-        return self.sources.place(process.pos) if process is not None else None
+        if place.file.startswith("<") and typed is not None and 0 < typed.caller < len(self.design.sites):
+            return self.sources.place(self.design.sites[typed.caller].pos)
+        return place
 
     def go(self, until: int | None = None) -> int:
         """Advance to `until` or the limit; gives an abi.ENDED_ code. A pause or a limit can be followed by another call."""
@@ -179,8 +180,7 @@ class Run:
         places: list[Place] = []
         if failed:
             sites = [int(kernel.error_site), *simulation.last_sites()]
-            for site in dict.fromkeys(s for s in sites if 0 < s < len(self.design.sites)):
-                places.append(self.sources.place(self.design.sites[site].pos))
+            places = [p for p in map(self._place, dict.fromkeys(sites)) if p is not None]
         simulation.lib.k_close_files()
         simulation.lib.k_dump_close()
         simulation.lib.typed_close_files()

@@ -28,7 +28,7 @@ void v_stop(u32 site, const char *format, ...) {
     vsnprintf(text, sizeof text, format, args);
     va_end(args);
     memset(K.scheduler->ring, 0, sizeof K.scheduler->ring);     /* it is this statement's fault, not that of what changed last */
-    k_stop(ENDED_ERROR, site, text);
+    k_stop(ENDED_ERROR, site ? site : (u32)VS->caller, text);
 }
 
 void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan *f, VLeaf *l, VResolution *r, u32 r_count) {

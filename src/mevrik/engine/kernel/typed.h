@@ -9,7 +9,8 @@ typedef struct {            /* 64 bytes, at the start of the typed part of the m
     u64 now;
     u8 *top, *end;          /* of the arena that the running process takes temporary storage from */
     u64 depth;
-    u64 spare[3];
+    u64 caller;             /* the statement that last called one of our packages */
+    u64 spare[2];
 } VState;
 
 typedef struct Implicit { u32 kind, to; u32 at, size; u64 ticks; struct Implicit *next; } Implicit;

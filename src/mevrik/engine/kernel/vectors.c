@@ -125,7 +125,7 @@ void x_div(Vec *out, VEC(a), VEC(b), i64 what, i64 is_signed, i64 nine) {
     u32 words = (u32)((longer(n, m) + 64) / 64);
     u64 x[words], y[words], q[words], r[words];
     if (!pack(a, n, (int)is_signed, (int)nine, x, words) | !pack(b, m, (int)is_signed, (int)nine, y, words)) { fill_x(p, size); return; }
-    if (is_zero(y, words)) v_stop(0, "division by zero of a vector");
+    if (is_zero(y, words)) v_stop(0, "NUMERIC_STD.DIVMOD: DIV, MOD, or REM by zero");
     int neg_x = is_signed && x[words - 1] >> 63, neg_y = is_signed && y[words - 1] >> 63;
     if (neg_x) negate(x, words);
     if (neg_y) negate(y, words);

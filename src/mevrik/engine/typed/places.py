@@ -6,6 +6,7 @@ from mevrik.design import typed as t
 from mevrik.engine.typed.function import Function, Operand, Part, Place, Range, is_composite, register
 
 SIG_BYTES, DRIVER_BYTES = 128, 96  # the structures VSig and VDriver of kernel/typed.h
+CALLER = 40  # VState.caller, from the start of the typed part
 
 
 class Places:

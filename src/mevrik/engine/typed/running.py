@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from mevrik.design import typed as t
 from mevrik.engine.compile import NativeCode
 from mevrik.engine.typed.module import Module
-from mevrik.engine.typed.places import DRIVER_BYTES, SIG_BYTES
+from mevrik.engine.typed.places import CALLER, DRIVER_BYTES, SIG_BYTES
 from mevrik.lang.vhdl.elaborate.signals import static_part
 
 if TYPE_CHECKING:
@@ -139,6 +139,11 @@ class TypedRun:
         self.code, self.layout, self.memory, self.base, self.lib = code, layout, memory, base, lib
         self.model = code.model
         self.numbers: dict[t.Process, int] = {}
+
+    @property
+    def caller(self) -> int:
+        """The site of the statement that last called one of our packages."""
+        return int(c.c_uint64.from_address(self.base + self.code.base + CALLER).value)
 
     def open(self, first: int) -> None:
         """The kernel's tables."""

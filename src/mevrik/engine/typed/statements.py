@@ -5,7 +5,7 @@ from __future__ import annotations
 from mevrik.design import typed as t
 from mevrik.engine.typed.function import Operand, Part, Place, Range, is_composite, is_real, register
 from mevrik.engine.typed.numeric import Numeric, static_length
-from mevrik.engine.typed.places import Unsupported
+from mevrik.engine.typed.places import CALLER, Unsupported
 
 _SWITCH_MOST = 4096
 
@@ -647,6 +647,8 @@ class Statements(Numeric):
             self.module.uses(sub)
         else:
             name = self.module.subprogram(sub, shapes)
+            if sub.ours and f.site and not (f.sub is not None and f.sub.ours):
+                f.emit(f"store i64 {f.site}, ptr {f.gep('%m', self.module.base + CALLER)}")
             for o in self.module.captured(sub):
                 args += self._capture(o)
         text = ", ".join(args)

@@ -665,6 +665,7 @@ class Declarations(Statements):
             sub.process = self.process
             sub.method_of = self.protected
             sub.region = self.scope
+            sub.ours = self.lazy
             region.declare(name, sub, spec.pos, text)
         else:
             for p, q in zip(params, sub.params, strict=True):

@@ -593,7 +593,9 @@ class Elaborator(Declarations):
             if not of.static:
                 item = next((i for i in items if isinstance(i.choices[0], a.Select) and i.choices[0].id == name), None)
                 if item is None or isinstance(item.value, a.Open):
-                    raise Wrong(items[0].pos, f"element '{name}' of port '{o.text}' is unconstrained; connect it whole", "unconstrained")
+                    raise Wrong(
+                        items[0].pos, f"element '{name}' of port '{o.text}' is unconstrained; connect it whole", "unconstrained"
+                    )
                 of = self.value(item.value, self.plain(of.type)).type
                 if not of.static:
                     raise Wrong(item.value.pos, f"the bounds of element '{name}' can't be told from this", "unconstrained")
