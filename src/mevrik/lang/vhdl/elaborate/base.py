@@ -11,7 +11,7 @@ from mevrik.design import typed as t
 from mevrik.design.unit import Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.vhdl import ast as a
-from mevrik.lang.vhdl.elaborate.scope import Alias, Broken, Package, Quiet, Scope, TypeName, Wrong
+from mevrik.lang.vhdl.elaborate.scope import Alias, Broken, Label, Package, Quiet, Scope, TypeName, Wrong
 from mevrik.lang.vhdl.elaborate.standard import Standard
 
 Evaluate = Callable[["list[t.Object]", t.Expr], Any]  # constants in order of declaration, an expression → its value
@@ -177,6 +177,9 @@ class Base:
                 return self.within_library(entity, e)
             what = f"'{getattr(entity, 'name', '')}'"
         found = region.direct(e.id)
+        if not found and isinstance(entity, Label) and entity.kind in ("entity", "architecture"):
+            other = region.parent if entity.kind == "architecture" else entity.body  # they are one region (12.1)
+            found = other.direct(e.id) if other is not None else []
         if not found:
             names = [n for n in region.names if isinstance(n, str)]
             raise Wrong(e.pos, f"{what} declares no '{e.text or e.id}'{nearest(e.id, names)}", "undeclared")

@@ -290,6 +290,7 @@ class Elaborator(Declarations):
         with self.inside(scope, path=path, instance=here, sub=None, process=None, out=[]):
             self.declare_all(unit.decls)
             inner = Scope(scope, body.id)
+            titles.names[unit.id][0].body = inner
             titles.names.setdefault(body.id, [Label(body.text, "architecture", inner, body.pos)])
             here.scope = inner
             with self.inside(inner):

@@ -100,6 +100,7 @@ class Label:
     scope: Scope | None = None
     pos: int = 0
     node: Any = None
+    body: Scope | None = None  # of an entity: its architecture
 
 
 @dataclass(eq=False, slots=True)

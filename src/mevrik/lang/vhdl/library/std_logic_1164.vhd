@@ -64,12 +64,17 @@ package std_logic_1164 is
   function to_stdlogicvector(b : bit_vector) return std_logic_vector;
   function to_stdlogicvector(s : std_ulogic_vector) return std_logic_vector;
   function to_stdulogicvector(b : bit_vector) return std_ulogic_vector;
+  function to_stdulogicvector(s : std_logic_vector) return std_ulogic_vector;
   alias to_bit_vector is to_bitvector [std_ulogic_vector, bit return bit_vector];
   alias to_bv is to_bitvector [std_ulogic_vector, bit return bit_vector];
   alias to_std_logic_vector is to_stdlogicvector [bit_vector return std_logic_vector];
   alias to_slv is to_stdlogicvector [bit_vector return std_logic_vector];
+  alias to_std_logic_vector is to_stdlogicvector [std_ulogic_vector return std_logic_vector];
+  alias to_slv is to_stdlogicvector [std_ulogic_vector return std_logic_vector];
   alias to_std_ulogic_vector is to_stdulogicvector [bit_vector return std_ulogic_vector];
   alias to_sulv is to_stdulogicvector [bit_vector return std_ulogic_vector];
+  alias to_std_ulogic_vector is to_stdulogicvector [std_logic_vector return std_ulogic_vector];
+  alias to_sulv is to_stdulogicvector [std_logic_vector return std_ulogic_vector];
   function to_x01(s : std_ulogic_vector) return std_ulogic_vector;
   function to_x01(s : std_ulogic) return x01;
   function to_x01(b : bit_vector) return std_ulogic_vector;
@@ -343,6 +348,10 @@ package body std_logic_1164 is
     alias v : std_logic_vector(s'length - 1 downto 0) is s;
   begin
     return v;
+  end function;
+  function to_stdulogicvector(s : std_logic_vector) return std_ulogic_vector is
+  begin
+    return to_stdlogicvector(s);
   end function;
   function to_stdulogicvector(b : bit_vector) return std_ulogic_vector is
   begin
