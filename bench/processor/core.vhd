@@ -33,9 +33,9 @@ begin
       end if;
     end if;
   end process;
-  a <= fetch(ra) when not is_x(ra) else (others => 'X');
   reads : process (all)
   begin
+    a <= fetch(ra);
     b <= fetch(rb);
   end process reads;
 end architecture rtl;

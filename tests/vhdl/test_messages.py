@@ -143,3 +143,41 @@ def test_what_a_package_says_belongs_to_the_statement_that_called_it(tmp_path: P
     assert done.status == 1
     assert f"{source}:9:5: warning: NUMERIC_STD.TO_INTEGER: metavalue detected, returning 0" in done.err
     assert f"{source}:17:5: error: NUMERIC_STD.DIVMOD: DIV, MOD, or REM by zero" in done.err
+
+
+LOGIC = (
+    HEAD + "entity tb is\n  port (clk, rst, d, e : in std_logic; q, r : out std_logic);\nend entity;\n"
+    "architecture rtl of tb is\n  signal s : std_logic;\n  impure function shut return std_logic is begin return s; end function;\nbegin\n"
+    "%s\nend architecture;\n"
+)
+
+
+@pytest.mark.parametrize(
+    ("body", "line", "code", "named"),
+    [
+        ("  process (d) begin q <= d and e; end process;", 11, "sensitivity", "'e'"),
+        ("  process (clk) begin if rst = '1' then q <= '0'; elsif rising_edge(clk) then q <= d; end if; end process;", 11, "sensitivity", "'rst'"),
+        ("  s <= d;\n  q <= e and shut;", 12, "sensitivity", "'s'"),
+        ("  process (d, e)\n  begin\n    if e = '1' then\n      q <= d;\n    end if;\n  end process;", 14, "latch", "'q'"),
+        ("  q <= d;\n  q <= e;", 12, "drivers", "'q'"),
+    ],
+)  # fmt: skip
+def test_findings_about_logic(tmp_path: Path, body: str, line: int, code: str, named: str) -> None:
+    found = [d for d in said(tmp_path, LOGIC % body) if d.code in ("sensitivity", "latch", "drivers")]
+    assert [(d.code, d.place.line) for d in found] == [(code, line)]
+    assert named in found[0].message
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        "  process (all) begin q <= d and e; end process;",
+        "  process (clk, rst) begin if rst = '1' then q <= '0'; elsif rising_edge(clk) then if e = '1' then q <= d; end if; end if; end process;",
+        "  process (d, e)\n  begin\n    q <= '0';\n    if e = '1' then\n      q <= d;\n    end if;\n  end process;",
+        "  q <= d when e = '1' else 'Z';\n  q <= s when e = '0' else 'Z';",
+        "  process (clk) begin report to_string(d); end process;",
+        "  process (d) begin q <= d and e; end process; -- mevrik: allow sensitivity",
+    ],
+)  # fmt: skip
+def test_no_findings_where_all_is_well(tmp_path: Path, body: str) -> None:
+    assert not [d.message for d in said(tmp_path, LOGIC % body) if d.code in ("sensitivity", "latch", "drivers")]

@@ -582,6 +582,14 @@ class Process:
     scope: Any = None
 
 
+def is_nine(s: Subtype) -> bool:
+    """Whether it is std_ulogic, or an array of it."""
+    kind = s.type
+    while isinstance(kind, ArrayType):
+        kind = kind.element.type
+    return isinstance(kind, Enum) and len(kind.literals) == 9
+
+
 # ---- walking ----
 
 _BELOW: dict[type, tuple[str, ...]] = {}  # by class: the fields that can hold expressions or statements

@@ -32,3 +32,22 @@ class Looker:
 
     def line(self, pos: int) -> int:
         return self.diagnostics.sources.place(pos).line
+
+
+class Allowing:
+    """Warnings about the typed half of a design, each once, without what a comment on the line allows."""
+
+    def __init__(self, design: Design, diagnostics: Diagnostics) -> None:
+        self.design = design
+        self.diagnostics = diagnostics
+        self.sources = diagnostics.sources
+        self._said: set[tuple[int, str]] = set()
+
+    def warning(self, pos: int, message: str, code: str) -> None:
+        if (pos, message) not in self._said and not allowed(self.sources.place(pos), code):
+            self._said.add((pos, message))
+            self.diagnostics.warning(pos, message, code)
+
+    def at_site(self, site: int, message: str, code: str) -> None:
+        if 0 < site < len(self.design.sites):
+            self.warning(self.design.sites[site].pos, message, code)

@@ -8,8 +8,7 @@ from dataclasses import dataclass
 
 from mevrik.design import typed as t
 from mevrik.design.ports import edges_of
-from mevrik.lang.diagnostics import Diagnostics
-from mevrik.lang.findings.base import allowed
+from mevrik.lang.findings.base import Allowing
 from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part
 
 
@@ -42,7 +41,7 @@ def _copies(model: t.Model) -> dict[t.RootSignal, _Copy]:
     return found
 
 
-def clocks_skewed_by_deltas(model: t.Model, diagnostics: _Allowing) -> None:
+def clocks_skewed_by_deltas(model: t.Model, diagnostics: Allowing) -> None:
     """A warning for each pair, at the assignment that delays the clock."""
     copies = _copies(model)
 
@@ -107,14 +106,14 @@ def clocks_skewed_by_deltas(model: t.Model, diagnostics: _Allowing) -> None:
                 )
 
 
-def never_reset(model: t.Model, diagnostics: _Allowing) -> None:
+def never_reset(model: t.Model, diagnostics: Allowing) -> None:
     """A register without initial value and without reset that keeps what it was never given."""
     for process in model.processes:
         clocks = {number for number, _ in edges_of(process.body)}
         if not clocks:
             continue
         for root, driver in process.drivers.items():
-            if root.init is not None or any(o.init is not None for _, _, o in driver.inits) or not _nine(root.subtype):
+            if root.init is not None or any(o.init is not None for _, _, o in driver.inits) or not t.is_nine(root.subtype):
                 continue
             if _only_from_itself(process, root):
                 diagnostics.warning(
@@ -122,13 +121,6 @@ def never_reset(model: t.Model, diagnostics: _Allowing) -> None:
                     f"'{root.name}' is never reset and has no initial value: it starts as 'U', and what it becomes depends on itself, so it stays unknown",
                     "never-reset",
                 )
-
-
-def _nine(s: t.Subtype) -> bool:
-    kind = s.type
-    while isinstance(kind, t.ArrayType):
-        kind = kind.element.type
-    return isinstance(kind, t.Enum) and len(kind.literals) == 9
 
 
 def _only_from_itself(process: t.Process, root: t.RootSignal) -> bool:
@@ -162,22 +154,3 @@ def _assignments(s: t.Stmt) -> list[t.SignalAssign]:
         case t.Loop():
             return [x for b in s.body for x in _assignments(b)]
     return []
-
-
-class _Allowing:
-    """Leaves out what a comment on the line allows."""
-
-    def __init__(self, diagnostics: Diagnostics) -> None:
-        self.diagnostics = diagnostics
-        self.sources = diagnostics.sources
-
-    def warning(self, pos: int, message: str, code: str) -> None:
-        if not allowed(self.sources.place(pos), code):
-            self.diagnostics.warning(pos, message, code)
-
-
-def look_at_typed(model: t.Model, diagnostics: Diagnostics) -> None:
-    """All findings about what was written in VHDL."""
-    said = _Allowing(diagnostics)
-    clocks_skewed_by_deltas(model, said)
-    never_reset(model, said)
