@@ -181,3 +181,27 @@ def test_findings_about_logic(tmp_path: Path, body: str, line: int, code: str, n
 )  # fmt: skip
 def test_no_findings_where_all_is_well(tmp_path: Path, body: str) -> None:
     assert not [d.message for d in said(tmp_path, LOGIC % body) if d.code in ("sensitivity", "latch", "drivers")]
+
+
+@pytest.mark.parametrize(
+    ("body", "line", "named"),
+    [
+        ("  if d = '1' then\n    q <= d;\n  end if;", 11, "sequential"),
+        ("  process (clk)\n  begin\n    if rising_edge(clk)\n      q <= d;\n    end if;\n  end process;", 13, "'then' expected"),
+        ("  process (clk)\n  begin\n    if d == '1' then\n      q <= d;\n    end if;\n  end process;", 13, "single '='"),
+        ("  process (clk)\n  begin\n    if d != '1' then\n      q <= d;\n    end if;\n  end process;", 13, "'/='"),
+        ("  process (clk)\n  begin\n    if d = '1' && e = '1' then\n      q <= d;\n    end if;\n  end process;", 13, "'and'"),
+        ("  process (clk)\n  begin\n    if d = '1' then\n      q <= d;\n    endif;\n  end process;", 15, "two words"),
+        ("  process (clk)\n  begin\n    q <= d;\n  end;\n  s <= d;", 14, "'end process;'"),
+        (
+            "  process (clk)\n  begin\n    if d = '1' then\n      q <= d;\n    else if e = '1' then\n      q <= e;\n    end if;\n  end process;",
+            18,
+            "'elsif' does not",
+        ),
+        ("  q <= d;\n  signal z : std_logic;", 12, "before the 'begin'"),
+    ],
+)
+def test_one_message_for_one_mistake(tmp_path: Path, body: str, line: int, named: str) -> None:
+    found = said(tmp_path, LOGIC % body)
+    assert [(d.severity, d.place.line) for d in found] == [("error", line)], [d.headline() for d in found]
+    assert named in found[0].message

@@ -221,7 +221,7 @@ class Scope:
         while scope is not None:
             for region in (scope, *scope.whole):
                 for name in region.names:
-                    if not isinstance(name, str):
+                    if not isinstance(name, str) or name.startswith("x_"):  # the kernel's own functions
                         continue
                     found.setdefault(name, region.spelling.get(name, name))
             scope = scope.parent

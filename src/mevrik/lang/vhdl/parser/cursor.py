@@ -12,6 +12,14 @@ _QUIET_TOKENS = 3  # an error this close to the last one is its consequence
 _LONG_KEYWORDS = [w for w in KEYWORDS if len(w) > 3]
 
 
+_OTHER_OPERATORS = {  # what other languages write: the token before, the token that does not fit
+    ("=", "="): "'is equal' is a single '='",
+    ("&", "&"): "'and' is written as a word",
+    ("|", "|"): "'or' is written as a word",
+    ("", "!"): "'is not equal' is written '/=', and 'not' as a word",
+}
+
+
 class Recover(Exception):
     """Thrown after a syntax error was reported, caught where the parser can go on."""
 
@@ -61,7 +69,7 @@ class Cursor:
         found = self.describe()
         where = self.pos
         hint, mend = self._keyword_hint()
-        if self.i and what in ("';'", "','", "')'"):
+        if self.i and what in ("';'", "','", "')'", "'then'", "'is'", "'loop'", "'generate'"):
             end = self.end
             if self.diagnostics.sources.place(end).line != self.diagnostics.sources.place(where).line or self.kind == "eof":
                 where = end
@@ -71,6 +79,9 @@ class Cursor:
         self.fail(where, f"{what} expected{context}, found {found}{hint}", "syntax", mend)
 
     def _keyword_hint(self) -> tuple[str, Mend | None]:
+        pair = (self.kinds[self.i - 1] if self.i else "", self.kind)
+        if pair in _OTHER_OPERATORS or ("", self.kind) in _OTHER_OPERATORS:
+            return f"; {_OTHER_OPERATORS.get(pair) or _OTHER_OPERATORS[('', self.kind)]}", None
         for at in (self.i, self.i - 1, self.i - 2):
             if 0 <= at < len(self.kinds) and self.kinds[at] == "id" and len(self.texts[at]) > 3:
                 hint = nearest(self.ids[at], _LONG_KEYWORDS, 0.8)

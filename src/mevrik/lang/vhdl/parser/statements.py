@@ -22,6 +22,9 @@ _OUTSIDE = (
 )
 
 
+_JOINED = {f"end{word}": word for word in ("if", "case", "loop", "process")}
+
+
 class StatementParser(ExpressionParser):
     def statements(self, stops: tuple[str, ...]) -> list[a.Stmt]:
         found: list[a.Stmt] = []
@@ -32,12 +35,22 @@ class StatementParser(ExpressionParser):
             try:
                 found.append(self.statement())
             except Recover:
+                if self.kind == "end":
+                    continue
                 if self.i == start:
                     self.i += 1
                 while self.kind not in (";", "eof", "end", "elsif", "else", "when"):
                     self.i += 1
                 self.accept(";")
         return found
+
+    def split_end(self, word: str) -> None:
+        """Go on as if `endif` had been `end if`."""
+        at = self.i
+        self.kinds[at : at + 1] = ["end", word]
+        self.ids[at : at + 1] = ["end", word]
+        self.texts[at : at + 1] = ["end", word]
+        self.positions[at : at + 1] = [self.positions[at], self.positions[at] + 3]
 
     def _opens_outside(self) -> bool:
         at = self.i
@@ -51,6 +64,11 @@ class StatementParser(ExpressionParser):
         if self.kind == "id" and self.ahead() == ":":
             label = self.ids[self.i]
             self.i += 2
+        if self.kind == "id" and self.ids[self.i] in _JOINED and self.ahead() == ";":
+            word = _JOINED[self.ids[self.i]]
+            self.complain(self.pos, f"'end {word}' is written as two words")
+            self.split_end(word)
+            raise Recover
         match self.kind:
             case "if":
                 return self._if(label)
@@ -183,32 +201,45 @@ class StatementParser(ExpressionParser):
     def _if(self, label: str) -> a.Stmt:
         pos = self.expect("if")
         arms: list[tuple[a.Expr | None, list[a.Stmt]]] = []
-        cond: a.Expr | None = self.expression()
-        self.expect("then", "after the condition")
+        cond: a.Expr | None = self._condition()
+        other_if = False
         while True:
             arms.append((cond, self.statements(("end", "elsif", "else"))))
             if self.accept("elsif"):
-                cond = self.expression()
-                self.expect("then", "after the condition")
-            elif self.kind == "else":
-                at = self.pos
-                self.i += 1
-                if self.kind == "if" and self.positions[self.i] - at < 7:
-                    pass
+                cond = self._condition()
+            elif self.accept("else"):
+                other_if = self.kind == "if"
                 cond = None
             else:
                 break
         end = self.expect("end", "of the 'if'")
         if self.kind != "if":
-            self._wrong_end(end, "if", pos)
+            hint = "; 'else if' begins an 'if' of its own, with an 'end if' of its own: 'elsif' does not" if other_if else ""
+            self._wrong_end(end, "if", pos, hint)
         self.i += 1
         self.closing_name(label, "statement")
         self.expect(";")
         return a.If(pos, self.end, label, arms)
 
-    def _wrong_end(self, end: int, word: str, pos: int) -> None:
+    def _condition(self) -> a.Expr:
+        """A condition and its 'then'. After a mistake in it the statements behind it are read all the same."""
+        pos = self.pos
+        try:
+            found = self.expression()
+            self.expect("then", "after the condition")
+            return found
+        except Recover:
+            at = self.i
+            while self.kinds[at] not in ("then", ";", "end", "eof"):
+                at += 1
+            if self.kinds[at] == "then":
+                self.i = at + 1
+            return a.Null(pos)
+
+    def _wrong_end(self, end: int, word: str, pos: int, hint: str = "") -> None:
         line = self.diagnostics.sources.place(pos).line
-        self.fail(end, f"'end {word};' expected for the '{word}' of line {line}, found 'end {self.texts[self.i]}'", "end-missing")
+        found = f"'end {self.texts[self.i]}'"
+        self.fail(end, f"'end {word};' expected for the '{word}' of line {line}, found {found}{hint}", "end-missing")
 
     def _case(self, label: str) -> a.Stmt:
         pos = self.expect("case")

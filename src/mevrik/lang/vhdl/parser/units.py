@@ -8,6 +8,8 @@ from mevrik.lang.vhdl.parser.cursor import Recover
 from mevrik.lang.vhdl.parser.declarations import DeclarationParser, _objects
 from mevrik.lang.vhdl.tokens import Tokens
 
+_UNITS = ("entity", "architecture", "package", "configuration", "library", "use", "context")
+
 
 class UnitParser(DeclarationParser):
     # ---- concurrent statements ----
@@ -55,6 +57,14 @@ class UnitParser(DeclarationParser):
             case "block":
                 return self._block(pos, label)
             case "for" | "if" | "case":
+                if self._is_sequential():
+                    word = self.texts[self.i]
+                    self.complain(
+                        self.pos,
+                        f"'{word}' is a sequential statement here: it stands in a process; outside of one, a signal is assigned with "
+                        "'<= ... when ... else ...', and structure is repeated with 'generate'",
+                    )
+                    return self._implied(pos, label, self.statement(), postponed)
                 return self._generate(pos, label)
             case "component" | "entity" | "configuration":
                 return self._instance(pos, label, None)
@@ -68,6 +78,8 @@ class UnitParser(DeclarationParser):
                     self.pos,
                     f"'{self.texts[self.i]}' begins a sequential statement, which stands in a process; here, 'end process' may have come too soon",
                 )
+        if self.kind in ("signal", "constant", "type", "subtype", "component", "function", "procedure", "shared", "variable"):
+            self.fail(self.pos, f"this {self.kind} stands behind 'begin': declarations come before the 'begin' of their region")
         if self.kind not in ("id", "(", "<<"):
             self.missing("a concurrent statement")
         target = self.aggregate() if self.kind == "(" else self.name()
@@ -81,6 +93,13 @@ class UnitParser(DeclarationParser):
             self.missing("a concurrent statement")
         self.expect(";", "after the call or instance")
         return self._implied(pos, label, a.Call(target.pos, self.end, "", target), postponed)
+
+    def _is_sequential(self) -> bool:
+        """An if with 'then', a case with 'is' or a loop, where a generate could stand."""
+        at = 1
+        while self.ahead(at) not in ("then", "is", "loop", "generate", ";", "eof", "begin"):
+            at += 1
+        return self.ahead(at) in ("then", "is", "loop")
 
     def _implied(self, pos: int, label: str, s: a.Stmt, postponed: bool) -> a.Concurrent:
         return a.Process(pos, self.end, label, None, False, [], [s], postponed, True)
@@ -107,6 +126,8 @@ class UnitParser(DeclarationParser):
             self.complain(
                 self.pos, f"'end process;' is missing for the process of line {line}, found {self.describe()}", "end-missing"
             )
+            if self.kind == "end" and self.ahead() == ";" and self.ahead(2) not in (*_UNITS, "eof"):
+                self.i += 2  # what follows belongs to the architecture still: it was the end of the process
             return a.Process(pos, self.end, label, sensitivity, every, decls, body, postponed)
         self.expect("end")
         self.accept("postponed")
