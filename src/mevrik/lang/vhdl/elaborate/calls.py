@@ -185,6 +185,9 @@ class Calls(Subtypes):
         kinds = self.types(e)
         if not kinds:
             return "of no type"
+        named = self.denote(e) if isinstance(e, a.Name) else None
+        if named and isinstance(named[0], t.Object) and named[0].subtype.name:
+            return named[0].subtype.name  # as written, not as its base type is called
         words = []
         for kind in kinds[:3]:
             if isinstance(kind, AnyText):
@@ -194,7 +197,7 @@ class Calls(Subtypes):
             elif isinstance(kind, t.Floating) and kind.universal:
                 words.append("a real literal")
             else:
-                words.append(kind.name)
+                words.append(kind.name.removeprefix("unresolved_"))
         return " or ".join(dict.fromkeys(words))
 
     def call(self, sub: t.Subprogram, bound: Bound, pos: int, target: t.Expr | None = None) -> t.Call:

@@ -80,6 +80,8 @@ class UnitParser(DeclarationParser):
                 )
         if self.kind in ("signal", "constant", "type", "subtype", "component", "function", "procedure", "shared", "variable"):
             self.fail(self.pos, f"this {self.kind} stands behind 'begin': declarations come before the 'begin' of their region")
+        if self.kind in ("port", "generic"):
+            self.fail(self.pos, f"'{self.kind} map' belongs to the instance before it: no ';' stands between them")
         if self.kind not in ("id", "(", "<<"):
             self.missing("a concurrent statement")
         target = self.aggregate() if self.kind == "(" else self.name()
