@@ -596,6 +596,20 @@ void typed_settle(void) {
 
 /* ---- recording ---- */
 
+/* The planes of a vector of elements, the last of which is bit 0: eight elements at once. A multiplication brings bit 0 of byte k of a word to
+ * bit 63 - k, for 63 - 9k + 8k. */
+static void planes_of(u8 *out, u64 stride, const u8 *in, u32 count, u32 planes) {
+    for (u32 at = 0; at < count; at += 8) {
+        u32 n = count - at < 8 ? count - at : 8;
+        u64 word = 0;
+        memcpy((u8 *)&word + 8 - n, in + count - at - n, n);
+        for (u32 p = 0; p < planes; p++) out[p * stride + at / 8] = (u8)((word >> p & 0x0101010101010101ULL) * 0x8040201008040201ULL >> 56);
+    }
+}
+static void show(const VLeaf *l, const Sig *g, const u8 *in, u8 *out) {
+    if (l->form == LEAF_NUMBER) { memcpy(out, in, l->size); return; }
+    planes_of(out, g->bytes, in, l->count, l->form == LEAF_NINE ? 4 : 1);
+}
 static void record(VSig *s, u32 site) {
     for (u32 k = 0; k < s->leaf_count; k++) {
         const VLeaf *l = &leaves[s->leaf_first + k];
@@ -604,15 +618,7 @@ static void record(VSig *s, u32 site) {
         const Sig *g = &K.sigs[l->sig_number];
         u8 *out = K.mem + g->offset;
         const u8 *in = s->value + l->at;
-        if (l->form == LEAF_NUMBER) memcpy(out, in, l->size);
-        else {
-            u32 planes = l->form == LEAF_NINE ? 4 : 1;
-            memset(out, 0, (size_t)g->bytes * planes);
-            for (u32 i = 0; i < l->count; i++) {
-                u8 v = in[l->count - 1 - i];
-                for (u32 p = 0; p < planes; p++) out[p * g->bytes + i / 8] |= (u8)((v >> p & 1) << i % 8);
-            }
-        }
+        show(l, g, in, out);
         record_change(l->sig_number, site);
     }
 }
@@ -625,13 +631,7 @@ void typed_show(void) {
             const Sig *g = &K.sigs[l->sig_number];
             u8 *out = K.mem + g->offset;
             const u8 *in = s->value + l->at;
-            if (l->form == LEAF_NUMBER) { memcpy(out, in, l->size); continue; }
-            u32 planes = l->form == LEAF_NINE ? 4 : 1;
-            memset(out, 0, (size_t)g->bytes * planes);
-            for (u32 i = 0; i < l->count; i++) {
-                u8 v = in[l->count - 1 - i];
-                for (u32 p = 0; p < planes; p++) out[p * g->bytes + i / 8] |= (u8)((v >> p & 1) << i % 8);
-            }
+            show(l, g, in, out);
         }
     }
 }
