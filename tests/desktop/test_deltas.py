@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QTextCursor
 from PySide6.QtTest import QTest
+from pytestqt.qtbot import QtBot
 
 from mevrik.desktop.desks.sources import SourcesDesk
 from mevrik.desktop.desks.waves import WavesDesk
@@ -86,3 +88,28 @@ def test_the_register_that_was_never_reset(opened: Shell) -> None:
     session.select(signal=row.path, moment=200_000_000)
     words = opened.inspector.view.toPlainText()
     assert "Where the unknown began" in words and "no initial value, and no reset" in words
+
+
+def test_what_is_said_about_vhdl_while_it_is_edited(opened: Shell, qtbot: QtBot) -> None:
+    """The text in the editor is elaborated as it stands, findings included; left unchanged, it keeps what was examined."""
+    session = opened.session
+    session.choose("gate_position_unreset")
+    opened.show_desk("Sources")
+    desk = opened.desks["Sources"]
+    assert isinstance(desk, SourcesDesk) and desk.current is not None
+    QTest.qWait(1200)
+    assert [d.code for d in session.diagnostics] == ["never-reset"]
+    editor = desk.current
+    text = editor.toPlainText()
+
+    def write(new: str) -> None:
+        cursor = editor.textCursor()
+        cursor.select(QTextCursor.SelectionType.Document)
+        cursor.insertText(new)
+
+    write(text.replace("moved <= '0';", "moved <= 0;"))
+    qtbot.waitUntil(lambda: [d.code for d in session.diagnostics] == ["type"], timeout=8000)
+    assert session.diagnostics[0].place.line == 20
+    write(text.replace("(clk, rst_n)", "(clk)"))
+    qtbot.waitUntil(lambda: sorted(d.code for d in session.diagnostics) == ["never-reset", "sensitivity"], timeout=8000)
+    editor.document().setModified(False)

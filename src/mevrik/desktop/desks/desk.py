@@ -11,6 +11,9 @@ from mevrik.desktop import theme
 from mevrik.desktop.session import Session
 
 
+_EMPTY_WIDTH = 460  # pixels
+
+
 def word_button(text: str, act: Callable[[], object], tip: str = "") -> QPushButton:
     """An action as a word."""
     button = QPushButton(text)
@@ -32,7 +35,7 @@ class Empty(QWidget):
         self.title.setFont(theme.font(theme.LARGE, bold=True))
         self.text = QLabel()
         self.text.setWordWrap(True)
-        self.text.setFixedWidth(460)  # of a fixed width: a centred label would else be as high as one line
+        self.text.setFixedWidth(_EMPTY_WIDTH)
         self.text.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self.button = QPushButton()
         self._act: Callable[[], object] = lambda: None
@@ -45,6 +48,7 @@ class Empty(QWidget):
     def say(self, title: str, text: str, action: str = "", act: Callable[[], object] | None = None) -> None:
         self.title.setText(title)
         self.text.setText(text)
+        self.text.setFixedHeight(self.text.heightForWidth(_EMPTY_WIDTH))  # a centred label would be as high as one line
         self.button.setVisible(bool(action))
         self.button.setText(action)
         self._act = act or (lambda: None)

@@ -32,7 +32,7 @@ def read_along(channel: Channel, files: list[Path], texts: dict[Path, str], tops
     """Analyse files as they are in the editor and send the diagnostics."""
     analysis = analyse(files, Options([folder]), lambda p: texts[p] if p in texts else read_text(p))
     for top in tops:
-        if top in analysis.library.modules:
+        if top in analysis.library.modules or top.lower() in analysis.units.entities:
             analysis.elaborate(top)
     channel.send(analysis.diagnostics.sorted())
 
@@ -225,6 +225,10 @@ class SourcesDesk(Desk):
         if self._job is not None and not self._job.ended:
             self._job.kill()
         texts = {p: e.toPlainText() for p, e in self.editors.items() if e.unsaved}
+        if not texts:  # it is as it was examined
+            self.session.hear(None)
+            self._show_said()
+            return
         tops = list(dict.fromkeys(t for t in (subject.testbench, subject.module) if t))
         self._job = Job(read_along, list(subject.sources), texts, tops, project.folder, context="forkserver")
         self.session.watch(self._job, self._heard)
