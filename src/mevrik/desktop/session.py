@@ -264,7 +264,8 @@ class Session(QObject):
         """Show a stretch of time, kept inside the run and no narrower than 4 ticks."""
         end = float(max(self.record.end, 1)) if self.record else 1.0
         span = min(max(high - low, 4.0), end * 1.04)
-        low = min(max(low, -0.02 * end), max(end * 1.02 - span, -0.02 * end))
+        margin = 0.02 * span
+        low = min(max(low, -margin), max(end + margin - span, -margin))
         if (low, low + span) != self.window:
             self.window = (low, low + span)
             self.window_changed.emit()

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedLayout, 
 from mevrik.desktop import theme
 from mevrik.desktop.session import Session
 
-
 _EMPTY_WIDTH = 460  # pixels
 
 
