@@ -113,3 +113,19 @@ def test_what_is_said_about_vhdl_while_it_is_edited(opened: Shell, qtbot: QtBot)
     write(text.replace("(clk, rst_n)", "(clk)"))
     qtbot.waitUntil(lambda: sorted(d.code for d in session.diagnostics) == ["never-reset", "sensitivity"], timeout=8000)
     editor.document().setModified(False)
+
+
+def test_what_is_said_of_one_subject_stays_with_it(opened: Shell, qtbot: QtBot) -> None:
+    """An unsaved change of one subject says nothing about another one, however late its analysis ends."""
+    session = opened.session
+    session.choose("gate_position_copied")
+    opened.show_desk("Sources")
+    desk = opened.desks["Sources"]
+    assert isinstance(desk, SourcesDesk) and desk.current is not None
+    editor = desk.current
+    editor.insertPlainText("-- ")
+    QTest.qWait(350)
+    session.choose("paddle_pwm")
+    QTest.qWait(1500)
+    assert session.diagnostics == []
+    editor.document().setModified(False)

@@ -23,6 +23,7 @@ from mevrik.engine.job import Channel, Job
 from mevrik.lang.analysis import Options, analyse
 from mevrik.lang.diagnostics import Diagnostic
 from mevrik.lang.source import SourceError, read_text
+from mevrik.project.project import Subject
 
 _PAUSE_MS = 180  # after the last key before the text is read
 FILE, LINE, PATH = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1, Qt.ItemDataRole.UserRole + 2
@@ -224,17 +225,17 @@ class SourcesDesk(Desk):
             return
         if self._job is not None and not self._job.ended:
             self._job.kill()
-        texts = {p: e.toPlainText() for p, e in self.editors.items() if e.unsaved}
+        texts = {p: e.toPlainText() for p, e in self.editors.items() if e.unsaved and p in subject.sources}
         if not texts:  # it is as it was examined
             self.session.hear(None)
             self._show_said()
             return
         tops = list(dict.fromkeys(t for t in (subject.testbench, subject.module) if t))
         self._job = Job(read_along, list(subject.sources), texts, tops, project.folder, context="forkserver")
-        self.session.watch(self._job, self._heard)
+        self.session.watch(self._job, lambda event: self._heard(event, subject))
 
-    def _heard(self, event: object) -> None:
-        if isinstance(event, list):
+    def _heard(self, event: object, subject: Subject) -> None:
+        if isinstance(event, list) and subject is self.session.subject:  # else it came too late
             self.session.hear(event)
             self._show_said()
 
