@@ -131,6 +131,21 @@ def test_generics_from_the_command_line(tmp_path: Path) -> None:
     assert done.status == 2 and "generic 'fine'" in done.err and "did you mean 'true'" in done.err
 
 
+@pytest.mark.parametrize(
+    ("clause", "named"),
+    [
+        ("library ieee; use ieee.fixed_pkg.all;", "ieee.fixed_pkg is not supported yet"),
+        ("use work.sizes_of_gates.all;", "there is no design unit 'sizes_of_gates'"),
+        ("use ieee.std_logic_1164.all;", "add 'library ieee;'"),
+    ],
+)
+def test_a_wrong_use_clause_is_the_one_mistake(tmp_path: Path, clause: str, named: str) -> None:
+    text = f"{clause}\nentity tb is end;\narchitecture a of tb is\n  signal s : depth_type;\nbegin\n  s <= deepest;\nend;\n"
+    found = said(tmp_path, text)
+    assert [(d.severity, d.place.line) for d in found] == [("error", 1)]
+    assert named in found[0].message
+
+
 def test_what_a_package_says_belongs_to_the_statement_that_called_it(tmp_path: Path) -> None:
     source = tmp_path / "x.vhd"
     source.write_text(

@@ -106,6 +106,8 @@ class Base:
     def find(self, name: str, pos: int, text: str = "") -> list[Any]:
         """What a simple name denotes. Raises Wrong if nothing."""
         found = self.scope.lookup(name)
+        if not found and self.scope.in_doubt:
+            raise Quiet
         if not found:
             raise Wrong(pos, f"'{text or name}' is not declared{self._hint(name, text)}", "undeclared")
         if isinstance(found[0], Broken):
@@ -119,6 +121,8 @@ class Base:
         return found
 
     def _hint(self, name: str, text: str = "") -> str:
+        if name == "ieee":
+            return ": add 'library ieee;' before it"
         where = self.where_declared(name)
         if where:
             return f"; it is declared in {where[0]}: add '{where[1]}' before this design unit"

@@ -53,6 +53,8 @@ class Declarations(Statements):
     def _break(self, d: a.Decl) -> None:
         """What a wrong declaration should have declared is known as broken, so that its uses are not reported too."""
         names: list[str] = []
+        if isinstance(d, a.UseClause):
+            self.scope.incomplete = True
         if isinstance(d, a.ObjectDecl):
             names = [n[0] for n in d.names]
         elif isinstance(

@@ -123,6 +123,7 @@ class Scope:
     single: dict[str, list[Any]] = field(default_factory=dict)  # use P.name
     specs: list[a.ConfigSpec] = field(default_factory=list)
     guard: t.Object | None = None
+    incomplete: bool = False  # a use clause here was wrong: any name may be one that it should have made visible
     paths: tuple[str, str] | None = None  # S'path_name and S'instance_name of what is declared here, up to its own name
     _kept: dict[str, list[Any]] = field(default_factory=dict)
     _size: int = -1
@@ -143,6 +144,10 @@ class Scope:
             outer = outer.parent
         above = outer.paths if outer is not None and outer.paths is not None else (":", ":")
         self.paths = (f"{above[0]}{element}:", f"{above[1]}{instance or element}:")
+
+    @property
+    def in_doubt(self) -> bool:
+        return self.incomplete or (self.parent is not None and self.parent.in_doubt)
 
     def direct(self, name: str) -> list[Any]:
         return self.names.get(name, [])
