@@ -20,6 +20,11 @@ def check_rows(
 ) -> None:
     """Run the program of the rows and compare line by line."""
     done = simulate(program(rows, around, outside), suffix=suffix)
+    compare(done, rows)
+
+
+def compare(done: Done, rows: Sequence[Row]) -> None:
+    """What was printed, line by line, with what the rows want."""
     assert done.status == 0, done.err
     found = done.out.splitlines()
     wrong = [

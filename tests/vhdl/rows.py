@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from tests.conftest import Done
+from tests.rows import Row, compare
 
 Run = Callable[..., Done]
-Row = tuple[str, str, str]
 CONTEXT = "library ieee;\nuse ieee.std_logic_1164.all;\nuse ieee.numeric_std.all;\nuse std.textio.all;\n"
 SAY = """  procedure say(t : string) is
     variable l : line;
@@ -30,15 +30,7 @@ def check_rows(simulate: Run, rows: Sequence[Row], declarations: str = "", varia
     """Say all rows and compare line by line."""
     says = "\n".join(f"    say({expression});" for _, expression, _ in rows)
     done = simulate(bench(f"{variables}\n  begin\n{says}", declarations), suffix=".vhd")
-    assert done.status == 0, done.err
-    found = done.out.splitlines()
-    wrong = [
-        f"{clause}\n    {expression}\n    wanted {line!r}\n    found  {got!r}"
-        for (clause, expression, line), got in zip(rows, [*found, *["(nothing)"] * len(rows)])
-        if line != got
-    ]
-    assert not wrong, "\n".join(wrong)
-    assert len(found) == len(rows), found[len(rows) :]
+    compare(done, rows)
 
 
 def prints(simulate: Run, text: str, wanted: str, *args: object) -> Done:

@@ -334,6 +334,24 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
  * 3 stable; `to` is their driver. */
 enum { TRANSACTION, QUIET, DELAYED, STABLE };
 
+/* In the next cycle of this moment the driver takes up what it has been given. */
+static void take_up(u32 driver) {
+    zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero);
+    zero[zero_count++] = 0x80000000u | driver;
+    typed_waiting = 1;
+}
+
+/* S'stable and S'quiet: false at once, and true again when their time has passed. */
+static void disturb(const Implicit *i, u32 site) {
+    VDriver *d = &drivers[i->to];
+    u8 no = 0, yes = 1;
+    put(&sigs[d->sig], d->sig, 0, 1, &no, site);
+    d->next[0] = 0;
+    if (d->pending) cancel(d, 0, 1);
+    if (i->ticks) project(d, 0, 1, &yes, K.now + i->ticks, 0, 1, 1);
+    else take_up(i->to);
+}
+
 static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site) {
     (void)number;
     s->active_cycle = VS->cycle;
@@ -348,14 +366,7 @@ static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site) {
         if (i->kind == TRANSACTION) {
             d->next[0] = !sigs[d->sig].value[0];
             mark(d, 0, 1);
-        } else if (i->kind == QUIET) {
-            u8 no = 0, yes = 1;
-            put(&sigs[d->sig], d->sig, 0, 1, &no, site);
-            d->next[0] = 0;
-            if (d->pending) cancel(d, 0, 1);
-            if (i->ticks) project(d, 0, 1, &yes, K.now + i->ticks, 0, 1, 1);
-            else { zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; typed_waiting = 1; }
-        }
+        } else if (i->kind == QUIET) disturb(i, site);
     }
 }
 static void on_event(VSig *s, u32 site) {
@@ -365,15 +376,8 @@ static void on_event(VSig *s, u32 site) {
         VDriver *d = &drivers[i->to];
         if (i->kind == DELAYED) {
             if (i->ticks) { for (u32 o = 0; o < i->size;) { u32 n = i->size - o < 8 ? i->size - o : 8; project(d, o, n, s->value + i->at + o, K.now + i->ticks, 0, 1, 1); o += n; } }
-            else { memcpy(d->next, s->value + i->at, i->size); d->spare = 1; zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; typed_waiting = 1; }
-        } else {
-            u8 no = 0, yes = 1;
-            put(&sigs[d->sig], d->sig, 0, 1, &no, site);
-            d->next[0] = 0;
-            if (d->pending) cancel(d, 0, 1);
-            if (i->ticks) project(d, 0, 1, &yes, K.now + i->ticks, 0, 1, 1);
-            else { zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero); zero[zero_count++] = 0x80000000u | i->to; typed_waiting = 1; }
-        }
+            else { memcpy(d->next, s->value + i->at, i->size); d->spare = 1; take_up(i->to); }
+        } else disturb(i, site);
     }
 }
 void v_implicit(u32 sig, u32 kind, u32 driver, u32 at, u32 size, u64 ticks) {

@@ -546,14 +546,7 @@ class Statements(Numeric):
             f.emit(f"call void @v_wait(i32 {self._number(p.signal)}, i32 {at}, i32 {size})")
         if deadline:
             now = f.op(f"load i64, ptr {f.gep('%m', self.module.base + 8)}")
-            zero, later, join = f.label("zero"), f.label("later"), f.label("sleep")
-            f.branch(f.op(f"icmp eq i64 {deadline}, {now}"), zero, later)
-            f.start(zero)
-            f.emit("call void @v_zero()")
-            f.jump(join)
-            f.start(later)
-            f.emit(f"call void @v_until(i64 {deadline})")
-            f.start(join)
+            self._sleep_until(deadline, f.op(f"icmp eq i64 {deadline}, {now}"))
         why = f.op("call i32 @v_suspend()")
         if deadline:
             following = f.label("woken")
@@ -562,6 +555,18 @@ class Statements(Numeric):
         if s.until is not None:
             f.branch(self._condition(s.until), done, again)
         f.start(done)
+
+    def _sleep_until(self, deadline: str, at_once: str) -> None:
+        """Wake at a moment; in the next cycle if that moment is now."""
+        f = self.f
+        zero, later, join = f.label("zero"), f.label("later"), f.label("sleep")
+        f.branch(at_once, zero, later)
+        f.start(zero)
+        f.emit("call void @v_zero()")
+        f.jump(join)
+        f.start(later)
+        f.emit(f"call void @v_until(i64 {deadline})")
+        f.start(join)
 
     def _timeout(self, ticks: str) -> None:
         f = self.f
@@ -575,14 +580,7 @@ class Statements(Numeric):
                 bad,
                 f"call void @v_range(i32 {f.site}, i64 {ticks}, i64 0, i64 {(1 << 63) - 1}, ptr {self.module.string('delay_length')})",
             )
-            zero, later, join = f.label("zero"), f.label("later"), f.label("sleep")
-            f.branch(f.op(f"icmp eq i64 {ticks}, 0"), zero, later)
-            f.start(zero)
-            f.emit("call void @v_zero()")
-            f.jump(join)
-            f.start(later)
-            f.emit(f"call void @v_until(i64 {f.op(f'add i64 {now}, {ticks}')})")
-            f.start(join)
+            self._sleep_until(f.op(f"add i64 {now}, {ticks}"), f.op(f"icmp eq i64 {ticks}, 0"))
             return
         f.emit(f"call void @v_until(i64 {f.op(f'add i64 {now}, {ticks}')})")
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
+from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.parser.cursor import Recover
 from mevrik.lang.verilog.parser.declarations import NET_KINDS
 from mevrik.lang.verilog.parser.specify import SpecifyParser
 from mevrik.lang.verilog.parser.statements import LostEnd

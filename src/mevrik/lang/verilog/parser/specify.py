@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from mevrik.lang.cursor import Recover
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.parser.cursor import Recover
 from mevrik.lang.verilog.parser.statements import StatementParser
 
 TIMING_CHECKS = {

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.parser.cursor import Recover
 from mevrik.lang.verilog.parser.items import DIRECTIONS, ItemParser
 from mevrik.lang.verilog.parser.statements import LostEnd
 from mevrik.lang.verilog.tokens import TokenStream

@@ -1,14 +1,12 @@
-"""A place in the token stream, and how the parser complains and recovers."""
+"""A place in the tokens of VHDL: its names, its keywords, what writers of other languages mean."""
 
 from __future__ import annotations
 
-from typing import NoReturn
-
+from mevrik.lang import cursor
 from mevrik.lang.diagnostics import Diagnostics, Mend, nearest, replacement
 from mevrik.lang.vhdl.ast import Name
 from mevrik.lang.vhdl.tokens import KEYWORDS, Tokens
 
-_QUIET_TOKENS = 3  # an error this close to the last one is its consequence
 _LONG_KEYWORDS = [w for w in KEYWORDS if len(w) > 3]
 
 
@@ -20,65 +18,15 @@ _OTHER_OPERATORS = {  # what other languages write: the token before, the token 
 }
 
 
-class Recover(Exception):
-    """Thrown after a syntax error was reported, caught where the parser can go on."""
+class Cursor(cursor.Cursor):
+    QUIET_TOKENS = 3
+    MARKS = ("';'", "','", "')'", "'then'", "'is'", "'loop'", "'generate'")
 
-
-class Cursor:
     def __init__(self, tokens: Tokens, diagnostics: Diagnostics) -> None:
-        self.kinds = tokens.kinds
+        super().__init__(tokens.kinds, tokens.texts, tokens.positions, diagnostics)
         self.ids = tokens.ids
-        self.texts = tokens.texts
-        self.positions = tokens.positions
-        self.diagnostics = diagnostics
-        self.i = 0
-        self.last_error = -100
 
-    @property
-    def kind(self) -> str:
-        return self.kinds[self.i]
-
-    @property
-    def pos(self) -> int:
-        return self.positions[self.i]
-
-    @property
-    def end(self) -> int:
-        """Where the last token ended."""
-        return self.positions[self.i - 1] + len(self.texts[self.i - 1])
-
-    def ahead(self, count: int = 1) -> str:
-        at = self.i + count
-        return self.kinds[at] if at < len(self.kinds) else "eof"
-
-    def accept(self, kind: str) -> bool:
-        if self.kinds[self.i] == kind:
-            self.i += 1
-            return True
-        return False
-
-    def expect(self, kind: str, after: str = "") -> int:
-        """Take a token of `kind` and return its position, or report what is missing."""
-        if self.kinds[self.i] == kind:
-            self.i += 1
-            return self.positions[self.i - 1]
-        self.missing(f"'{kind}'", after)
-
-    def missing(self, what: str, after: str = "") -> NoReturn:
-        """Report that `what` is missing. A missing end mark belongs to the end of the line before, not to the next one."""
-        found = self.describe()
-        where = self.pos
-        hint, mend = self._keyword_hint()
-        if self.i and what in ("';'", "','", "')'", "'then'", "'is'", "'loop'", "'generate'"):
-            end = self.end
-            if self.diagnostics.sources.place(end).line != self.diagnostics.sources.place(where).line or self.kind == "eof":
-                where = end
-                if what == "';'" and not hint:
-                    mend = replacement(self.diagnostics.sources, end, "", ";", "Add the ;")
-        context = f" {after}" if after else ""
-        self.fail(where, f"{what} expected{context}, found {found}{hint}", "syntax", mend)
-
-    def _keyword_hint(self) -> tuple[str, Mend | None]:
+    def keyword_hint(self) -> tuple[str, Mend | None]:
         pair = (self.kinds[self.i - 1] if self.i else "", self.kind)
         if pair in _OTHER_OPERATORS or ("", self.kind) in _OTHER_OPERATORS:
             return f"; {_OTHER_OPERATORS.get(pair) or _OTHER_OPERATORS[('', self.kind)]}", None
@@ -89,18 +37,6 @@ class Cursor:
                     meant = hint.split("'")[1]
                     return hint, replacement(self.diagnostics.sources, self.positions[at], self.texts[at], meant, f"Write {meant}")
         return "", None
-
-    def describe(self) -> str:
-        return "the end of the file" if self.kind == "eof" else f"'{self.texts[self.i]}'"
-
-    def fail(self, pos: int, message: str, code: str = "syntax", mend: Mend | None = None) -> NoReturn:
-        self.complain(pos, message, code, mend)
-        raise Recover
-
-    def complain(self, pos: int, message: str, code: str = "syntax", mend: Mend | None = None) -> None:
-        if self.i - self.last_error > _QUIET_TOKENS:
-            self.diagnostics.error(pos, message, code, mend)
-        self.last_error = self.i
 
     def identifier(self, what: str = "a name") -> tuple[str, str, int]:
         """Identifier in lower case, as written, position."""

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from mevrik.lang.cursor import Recover
 from mevrik.lang.vhdl import ast as a
-from mevrik.lang.vhdl.parser.cursor import Recover
 from mevrik.lang.vhdl.parser.statements import StatementParser
 
 MODES = ("in", "out", "inout", "buffer", "linkage")

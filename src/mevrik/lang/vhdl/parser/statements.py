@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from mevrik.lang.cursor import Recover
 from mevrik.lang.vhdl import ast as a
-from mevrik.lang.vhdl.parser.cursor import Recover
 from mevrik.lang.vhdl.parser.expressions import ExpressionParser
 
 # what can only begin something outside of a list of sequential statements: a forgotten `end` shows there

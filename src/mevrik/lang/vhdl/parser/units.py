@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.vhdl import ast as a
-from mevrik.lang.vhdl.parser.cursor import Recover
 from mevrik.lang.vhdl.parser.declarations import DeclarationParser, _objects
 from mevrik.lang.vhdl.tokens import Tokens
 
