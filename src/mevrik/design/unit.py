@@ -108,8 +108,8 @@ class Process:
 
 @dataclass(eq=False, slots=True)
 class Switch:
-    """A bidirectional switch between two bits of nets (IEEE 1364-2005 7.6). `control` is a bit of a signal that closes it at the
-    level `active`; None: always closed. `resistive` ones weaken what passes."""
+    """A switch between two bits of nets (IEEE 1364-2005 7.6), or from `b` to `a` only (7.5), where `b` may be a variable. `control` is
+    a bit of a signal that closes it at the level `active`; None: always closed. `resistive` ones weaken what passes."""
 
     a: LRef
     b: LRef
@@ -117,6 +117,7 @@ class Switch:
     active: int
     resistive: bool
     pos: int
+    one_way: bool = False
 
 
 @dataclass(eq=False, slots=True)

@@ -34,7 +34,10 @@ class Fan(c.Structure):
 
 
 class Switch(c.Structure):
-    _fields_ = [(name, c.c_uint32) for name in ("a", "a_bit", "b", "b_bit", "control", "control_bit", "active", "resistive")]
+    _fields_ = [
+        (name, c.c_uint32)
+        for name in ("a", "a_bit", "b", "b_bit", "control", "control_bit", "active", "resistive", "one_way")
+    ]
 
 
 class Driver(c.Structure):
@@ -172,6 +175,8 @@ def library() -> c.CDLL:
     lib.k_process.restype = None
     lib.k_switches.argtypes = [c.c_void_p, c.c_uint32]
     lib.k_switches.restype = None
+    lib.k_join_all.argtypes = []
+    lib.k_join_all.restype = None
     lib.k_dump_sink.argtypes = [DUMP_SINK]
     lib.k_dump_open.argtypes = [c.c_char_p, c.c_char_p, c.c_void_p, c.c_void_p, c.c_char_p, c.c_uint32]
     lib.k_dump_switch.argtypes = [c.c_uint32]

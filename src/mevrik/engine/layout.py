@@ -339,7 +339,7 @@ class Layout:
                             changed = True
 
     def _collect_switches(self) -> None:
-        """All bidirectional switches with the signals they join, and the groups of signals that they can make one."""
+        """All switches with the signals they join, and the groups of signals that they can make one."""
         self.switches: list[tuple[Slot, int, Slot, int, Slot | None, int, Switch]] = []
         for instance in self.instances:
             for w in instance.unit.switches:
@@ -347,8 +347,8 @@ class Layout:
                 control = self.slot(instance, w.control.signal) if w.control is not None else None
                 low = [p.bits.const if p is not None and p.bits is not None else 0 for p in (w.a, w.b, w.control)]
                 self.switches.append((a, low[0], b, low[1], control, low[2], w))
-                for slot in (a, b):
-                    slot.switched = True
+                a.switched = True
+                b.switched = b.switched or not b.is_variable
 
     @staticmethod
     def _needs_resolution(slot: Slot) -> bool:

@@ -24,7 +24,7 @@ from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
 from mevrik.engine.typed.running import TypedCode, TypedRun
 
 WATCH_FAN, WATCH_RECORD, WATCH_SWITCH = 1, 2, 8
-CELL_KINDS = ("and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1")
+CELL_KINDS = tuple("and nand or nor xor xnor buf not bufif0 bufif1 notif0 notif1 nmos pmos".split())
 REGIONS = {"": 0, "reactive": 32, "program": 32 | 64}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
@@ -236,14 +236,17 @@ class Simulation:
             self.lib.k_message_sink(self._sink)
 
     def _join_switches(self) -> None:
-        """Tell the kernel of the bidirectional switches and what closes them."""
+        """Tell the kernel of the switches and what closes them."""
         joined = self.layout.switches
         self.switches = (abi.Switch * max(len(joined), 1))()
         for k, (a, a_bit, b, b_bit, control, control_bit, w) in enumerate(joined):
             closes = control.number if control is not None else 0xFFFFFFFF
-            self.switches[k] = abi.Switch(a.number, a_bit, b.number, b_bit, closes, control_bit, w.active, int(w.resistive))
-            if control is not None:
-                self.memory[control.number] = self.memory[control.number] | WATCH_SWITCH
+            self.switches[k] = abi.Switch(
+                a.number, a_bit, b.number, b_bit, closes, control_bit, w.active, int(w.resistive), int(w.one_way)
+            )
+            for slot in (control, b if b.is_variable else None):
+                if slot is not None:
+                    self.memory[slot.number] = self.memory[slot.number] | WATCH_SWITCH
         if joined:
             self.lib.k_switches(self.switches, len(joined))
 
@@ -349,6 +352,7 @@ class Simulation:
             self.typed = TypedRun(self.prepared.typed, self.layout, self.memory, self.base, self.lib)
             self.typed.open(len(self.frames))
             self.typed.start(self._natives[1], len(self.code.entries))
+        layout = self.layout
         self._start_samples()
         self._start_decays()
         self._start_cells()
@@ -366,6 +370,8 @@ class Simulation:
                 slot = self.layout.slot(instance, clock.signal)
                 if slot.width == 1 and slot.planes == 2 and slot.elements == 1 and not slot.forced:
                     self.lib.k_clock(number, slot.number, clock.site, clock.ticks)
+        if layout.switches:
+            self.lib.k_join_all()
 
     # ---- use ----
 

@@ -5,7 +5,7 @@
 typedef struct { u32 kind, count, first, driver, site, delayed; u64 rise, fall, off; } Cell;       /* mirrored in engine/abi.py */
 typedef struct { const u8 *val, *unk; u32 shift, spare; } Input;
 typedef struct { u32 sig, bit, proc; } BitFan;
-enum { AND, NAND, OR, NOR, XOR, XNOR, BUF, NOT, BUFIF0, BUFIF1, NOTIF0, NOTIF1 };
+enum { AND, NAND, OR, NOR, XOR, XNOR, BUF, NOT, BUFIF0, BUFIF1, NOTIF0, NOTIF1, NMOS, PMOS };
 
 static Cell *cells; static Input *inputs;
 
@@ -19,7 +19,7 @@ static u32 run_cell(u8 *mem, Frame *frame) {
     (void)mem;
     const Cell *c = (const Cell *)frame;
     const Input *in = inputs + c->first;
-    u32 r = 0, kind = c->kind;
+    u32 r = 0, half = 0, kind = c->kind;
     if (kind <= NOR) {
         u32 controlling = kind >= OR, unknown = 0, hit = 0;  /* an input of this value decides */
         for (u32 k = 0; k < c->count; k++) { u32 x = read(&in[k]); if (x & 2) unknown = 1; else hit |= x == controlling; }
@@ -30,12 +30,11 @@ static u32 run_cell(u8 *mem, Frame *frame) {
         u32 x = read(&in[0]);
         r = x & 2 ? 3 : x;
         if (kind >= BUFIF0) {
-            u32 e = read(&in[1]), on = kind == BUFIF1 || kind == NOTIF1;
+            u32 e = read(&in[1]), on = kind == BUFIF1 || kind == NOTIF1 || kind == NMOS;
+            if (kind >= NMOS && x == 2) r = 2;               /* a switch passes z on (7.5) */
+            else if ((kind == NOTIF0 || kind == NOTIF1) && r < 2) r ^= 1;
             if (!(e & 2) && e != on) r = 2;
-            else {
-                if (kind >= NOTIF0 && r < 2) r ^= 1;
-                if (e & 2) r = 3;
-            }
+            else if (e & 2 && r < 2) half = r ? HALF_HIGH : HALF_LOW, r = 3;
             goto drive;
         }
         if (kind == NOT && r < 2) r ^= 1;
@@ -43,8 +42,8 @@ static u32 run_cell(u8 *mem, Frame *frame) {
     }
     if ((kind == NAND || kind == NOR || kind == XNOR) && r < 2) r ^= 1;
 drive:
-    if (c->delayed) drive_bit_after(c->driver, c->site, r & 1, r >> 1, c->rise, c->fall, c->off);
-    else { Driver *d = &K.drivers[c->driver]; d->site = c->site; drive_bit(d, r & 1, r >> 1); }
+    if (c->delayed) drive_bit_after(c->driver, c->site, (r & 1) | half, r >> 1, c->rise, c->fall, c->off);
+    else { Driver *d = &K.drivers[c->driver]; d->site = c->site; drive_bit(d, (r & 1) | half, r >> 1); }
     return 0;
 }
 void k_cells(Cell *table, Input *input_table) { cells = table; inputs = input_table; }

@@ -86,28 +86,27 @@ u32 k_fopen(const Arg *args, u32 count, u32 site) {
         say("warning", site, text);
         return 0;
     }
-    for (u32 n = 3; n < 31; n++)
-        if (!(files_used >> n & 1)) {
-            files[n] = fopen(path, count > 1 ? mode : "w");
-            if (!files[n]) return 0;
-            files_used |= 1u << n;
-            return count > 1 ? 0x80000000u | n : 1u << n;
-        }
-    return 0;
+    u32 n = count > 1 ? 3 : 1;               /* a descriptor: 0 to 2 are the standard files; a channel: 0 is the standard output */
+    while (n < 31 && files_used >> n & 1) n++;
+    if (n == 31) return 0;
+    files[n] = fopen(path, count > 1 ? mode : "w");
+    if (!files[n]) return 0;
+    files_used |= 1u << n;
+    return count > 1 ? 0x80000000u | n : 1u << n;
 }
 
 void k_fclose(u32 file) {
-    for (u32 n = 3; n < 31; n++)
+    for (u32 n = 1; n < 31; n++)
         if (files[n] && (file & 0x80000000u ? (file & 31) == n : file >> n & 1)) { fclose(files[n]); files[n] = 0; files_used &= ~(1u << n); }
 }
 void k_fflush(u32 file) {
     (void)file;
     out_flush();
-    for (u32 n = 3; n < 31; n++) if (files[n]) fflush(files[n]);
+    for (u32 n = 1; n < 31; n++) if (files[n]) fflush(files[n]);
 }
 static FILE *file_of(u32 file) {
     if (file & 0x80000000u) return (file & 0x7fffffff) == 0 ? stdin : files[file & 31];
-    for (u32 n = 3; n < 31; n++) if (file >> n & 1) return files[n];
+    for (u32 n = 1; n < 31; n++) if (file >> n & 1) return files[n];
     return 0;
 }
 u32 k_feof(u32 file) { FILE *f = file_of(file); if (!f) return 1; int c = fgetc(f); if (c == EOF) return 1; ungetc(c, f); return 0; }
@@ -185,7 +184,7 @@ void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 firs
     fclose(f);
 }
 
-void k_close_files(void) { k_fflush(0); for (u32 n = 3; n < 31; n++) if (files[n]) { fclose(files[n]); files[n] = 0; } }
+void k_close_files(void) { k_fflush(0); for (u32 n = 1; n < 31; n++) if (files[n]) { fclose(files[n]); files[n] = 0; } }
 
 
 /* ---- reading (17.2.4) ---- */

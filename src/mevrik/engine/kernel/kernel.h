@@ -86,7 +86,8 @@ typedef struct {            /* filled from Python */
     u32 pending, alone;     /* alone: nothing else drives its bits of a plain net */
 } Driver;
 
-typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive; } Switch;     /* control ~0: always closed */
+typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive, one_way; } Switch;     /* control ~0: always closed;
+                           one_way: from b to a only */
 
 typedef struct { u32 kind, width; void *val, *unk; u32 sig, bit; } Arg;   /* sig: ~0 unless a plain signal or one of its bits */
 enum { ARG_NONE = 0, ARG_VECTOR = 1, ARG_REAL = 2, ARG_TEXT = 3, ARG_STRING = 4, ARG_SIGNED = 256, ARG_TIME = 512 };
@@ -128,6 +129,7 @@ extern u32 in_monitor __attribute__((visibility("hidden")));
 void k_changed(u32 sig, u32 site, u32 was, u32 is);
 void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
 void k_drive(u32 driver, u32 site, const u64 *val, const u64 *unk);
+enum { HALF_LOW = 2, HALF_HIGH = 4 };   /* beside the value of a driver of one bit: 0 or z, 1 or z (7.3) */
 void drive_bit(Driver *d, u32 v, u32 u);
 void k_resolve(u32 sig, u32 site);
 void push_decay(u32 sig, u32 generation, u64 ticks);

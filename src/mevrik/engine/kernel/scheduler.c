@@ -350,8 +350,8 @@ void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64
     if (now[0] == v && now[1] == u) return;
     u64 least = rise < fall ? rise : fall;
     if (off < least) least = off;
-    u64 ticks = !u ? (v ? rise : fall) : v ? least : off;
-    if (!ticks) { u64 val = v, unk = u; k_drive(number, site, &val, &unk); return; }
+    u64 ticks = !u ? (v ? rise : fall) : v & 1 ? least : off;
+    if (!ticks) { d->site = site; drive_bit(d, v, u); return; }
     now[2] = (u8)v; now[3] = (u8)u;
     d->site = site;
     d->pending = 1;

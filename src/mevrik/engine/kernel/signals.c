@@ -169,11 +169,12 @@ void k_release(u32 sig, u32 site, i64 low, u32 width, u32 kind) {
 
 /* ---- drivers ---- */
 
-/* A driver of one bit; most often it alone makes a net of one bit. */
+/* A driver of one bit; most often it alone makes a net of one bit. `v` may hold HALF_LOW or HALF_HIGH beside the bit. */
 void drive_bit(Driver *d, u32 v, u32 u) {
     u8 *own = K.mem + d->offset;
     if (own[0] == v && own[1] == u) return;
     own[0] = (u8)v; own[1] = (u8)u;
+    v &= 1;
     const Sig *s = &K.sigs[d->sig];
     if (UNLIKELY(!d->alone)) { k_resolve(d->sig, d->site); return; }
     if (s->width == 1 && s->planes == 2 && !(s->flags & FLAG_FORCIBLE)) {
@@ -207,6 +208,8 @@ void k_drive(u32 number, u32 site, const u64 *val, const u64 *unk) {
 typedef struct { int low, high; } Range;
 
 static Range bit_range(u32 v, u32 u, u32 s0, u32 s1) {
+    if (v & HALF_LOW) return (Range){-(int)s0, 0};
+    if (v & HALF_HIGH) return (Range){0, (int)s1};
     if (!u) return v ? (Range){(int)s1, (int)s1} : (Range){-(int)s0, -(int)s0};
     if (!v) return (Range){0, 0};
     return (Range){-(int)s0, (int)s1};
@@ -229,7 +232,8 @@ static Range combine(Range a, Range b, u32 net) {
     return r;
 }
 
-static Range resolve_bit(const Sig *s, u32 bit) {
+/* What the drivers alone make of a bit. */
+static Range driven_bit(const Sig *s, u32 bit) {
     Range r = {0, 0};
     for (u32 i = 0; i < s->driver_count; i++) {
         const Driver *d = &K.drivers[s->driver_first + i];
@@ -237,27 +241,55 @@ static Range resolve_bit(const Sig *s, u32 bit) {
         u32 at = bit - d->low;
         const u8 *p = K.mem + d->offset;
         u32 v = p[at / 8] >> at % 8 & 1, u = p[d->bytes + at / 8] >> at % 8 & 1;
+        if (d->width == 1) v |= p[0] & (HALF_LOW | HALF_HIGH);
         r = combine(r, bit_range(v, u, d->strength0, d->strength1), s->net);
     }
-    if (s->net == 3) r = combine(r, (Range){-5, -5}, 0);
-    if (s->net == 4) r = combine(r, (Range){5, 5}, 0);
     return r;
 }
 
-/* ---- bidirectional switches (7.6): what drives one end drives the other while the switch is closed ---- */
+static Range stored_bit(const Sig *s, u32 bit, u32 strength) {
+    const u8 *p = K.mem + s->offset;
+    return bit_range(p[bit / 8] >> bit % 8 & 1, s->planes > 1 ? p[s->bytes + bit / 8] >> bit % 8 & 1 : 0, strength, strength);
+}
+
+/* With the pull of tri0 and tri1 (4.6.4), the level of a supply net (4.6.5) and the charge of a trireg (4.6.3); a variable is a
+ * strong source. */
+static Range resolve_bit(const Sig *s, u32 bit) {
+    if (!(s->flags & FLAG_NET)) return stored_bit(s, bit, 6);
+    Range r = driven_bit(s, bit);
+    switch (s->net) {
+        case 3: return combine(r, (Range){-5, -5}, 0);
+        case 4: return combine(r, (Range){5, 5}, 0);
+        case 5: return combine(r, stored_bit(s, bit, s->flags >> 8 & 7), 0);
+    }
+    return r;
+}
+
+/* ---- switches: what drives one end drives the other while the switch is closed, either way (7.6) or only from b to a (7.5) ---- */
 
 static Switch *switches; static u32 switch_count;
 static u32 *group;                 /* by signal: signals that switches can join have the same number; 0 none */
+static u32 *member_first, *members;/* by group: where its signals begin among all members */
 enum { NODES = 4096 };
+
+static int is_net(u32 sig) { return (K.sigs[sig].flags & FLAG_NET) != 0; }
 
 void k_switches(Switch *list, u32 count) {
     switches = list; switch_count = count;
-    free(group);
+    free(group); free(members); free(member_first);
     group = calloc(K.sig_count + 1, sizeof *group);
+    members = calloc(K.sig_count + 1, sizeof *members);
+    member_first = calloc(count + 2, sizeof *member_first);
     for (u32 i = 0; i < count; i++) {
+        if (!is_net(list[i].b)) { if (!group[list[i].a]) group[list[i].a] = i + 1; continue; }
         u32 a = group[list[i].a], b = group[list[i].b], to = a ? a : b ? b : i + 1;
         for (u32 s = 0; s < K.sig_count; s++) if ((a && group[s] == a) || (b && group[s] == b)) group[s] = to;
         group[list[i].a] = group[list[i].b] = to;
+    }
+    for (u32 g = 0, at = 0; g <= count; g++) {
+        member_first[g] = at;
+        if (g) for (u32 s = 0; s < K.sig_count; s++) if (group[s] == g) members[at++] = s;
+        member_first[g + 1] = at;
     }
 }
 
@@ -278,15 +310,17 @@ static int weaker(int strength) {  /* table 7-8 */
 
 typedef struct { u32 sig, bit, passes; } Node;
 
-/* What all drivers within reach of a bit make of it, with switches of unknown state taken as `unknown_closed`. */
-static Range reach(u32 sig, u32 bit, int unknown_closed) {
+/* What all sources within reach of a bit make of it, with switches of unknown state taken as `unknown_closed`; without the charge
+ * of triregs if `charge` is 0. */
+static Range reach_with(u32 sig, u32 bit, int unknown_closed, int charge) {
     static Node nodes[NODES];
     u32 count = 1, at = 0;
     Range r = {0, 0};
     nodes[0] = (Node){sig, bit, 0};
     for (; at < count; at++) {
         Node here = nodes[at];
-        Range own = resolve_bit(&K.sigs[here.sig], here.bit);
+        const Sig *s = &K.sigs[here.sig];
+        Range own = charge || s->net != 5 ? resolve_bit(s, here.bit) : driven_bit(s, here.bit);
         for (u32 k = 0; k < here.passes; k++) own = (Range){weaker(own.low), weaker(own.high)};
         if (at && here.passes == 0) {           /* a supply comes through as strong (7.13) */
             if (own.low == -7) own.low = -6;
@@ -299,7 +333,7 @@ static Range reach(u32 sig, u32 bit, int unknown_closed) {
             const Switch *w = &switches[i];
             u32 to, to_bit;
             if (w->a == here.sig && w->a_bit == here.bit) { to = w->b; to_bit = w->b_bit; }
-            else if (w->b == here.sig && w->b_bit == here.bit) { to = w->a; to_bit = w->a_bit; }
+            else if (!w->one_way && w->b == here.sig && w->b_bit == here.bit) { to = w->a; to_bit = w->a_bit; }
             else continue;
             int state = closed(w), known = 0;
             if (!state || (state == 2 && !unknown_closed)) continue;
@@ -310,47 +344,52 @@ static Range reach(u32 sig, u32 bit, int unknown_closed) {
     return r;
 }
 
-static void put_bit(const Sig *s, u32 bit, Range r, u64 *v, u64 *u) {
+/* A switch that may be open or closed makes every level possible that one of the two makes (7.10.2). */
+static Range reach(u32 sig, u32 bit, int charge) {
+    Range with = reach_with(sig, bit, 1, charge), without = reach_with(sig, bit, 0, charge);
+    return (Range){with.low < without.low ? with.low : without.low, with.high > without.high ? with.high : without.high};
+}
+
+static int joined(u32 sig) { return group && group[sig]; }
+static Range level(u32 sig, u32 bit) { return joined(sig) ? reach(sig, bit, 1) : resolve_bit(&K.sigs[sig], bit); }
+
+static void put_bit(u32 bit, Range r, u64 *v, u64 *u) {
     u64 one = 1ULL << bit % 64;
     if (r.low > 0) v[bit / 64] |= one;
     else if (r.high < 0) ;
-    else if (r.low == 0 && r.high == 0) {
-        if (s->net == 5) {                        /* trireg keeps its charge (4.6.3) */
-            const u8 *p = K.mem + s->offset;
-            if (p[bit / 8] >> bit % 8 & 1) v[bit / 64] |= one;
-            if (p[s->bytes + bit / 8] >> bit % 8 & 1) u[bit / 64] |= one;
-        } else u[bit / 64] |= one;
-    } else { v[bit / 64] |= one; u[bit / 64] |= one; }
+    else if (r.low == 0 && r.high == 0) u[bit / 64] |= one;
+    else { v[bit / 64] |= one; u[bit / 64] |= one; }
 }
 
-/* Resolves every signal of the group; 0 if the signal has no switch. */
-int switch_resolve(u32 sig, u32 site) {
+/* Resolves every signal of the group, all before the first is written: a charge that is shared must not change on the way. */
+static void resolve_group(u32 number, u32 site) {
     static int busy;
-    if (!group || !group[sig]) return 0;
-    if (busy) return 1;
+    if (busy) return;
     busy = 1;
-    for (u32 s = 0; s < K.sig_count; s++) {
-        if (group[s] != group[sig]) continue;
-        const Sig *g = &K.sigs[s];
-        u32 words = words_of(g->width);
-        u64 v[words], u[words];
-        memset(v, 0, sizeof v);
-        memset(u, 0, sizeof u);
-        for (u32 bit = 0; bit < g->width; bit++) {
-            Range with = reach(s, bit, 1), without = reach(s, bit, 0);
-            if (without.low < with.low) with.low = without.low;
-            if (without.high > with.high) with.high = without.high;
-            put_bit(g, bit, with, v, u);
-        }
-        k_write(s, site, 0, 0, g->width, v, u);
+    u32 first = member_first[number], last = member_first[number + 1], total = 0;
+    for (u32 i = first; i < last; i++) total += words_of(K.sigs[members[i]].width);
+    u64 *values = calloc(2 * total, sizeof *values), *v = values;
+    for (u32 i = first; i < last; i++) {
+        u32 sig = members[i], width = K.sigs[sig].width, words = words_of(width);
+        for (u32 bit = 0; bit < width; bit++) put_bit(bit, reach(sig, bit, 1), v, v + words);
+        v += 2 * words;
     }
+    v = values;
+    for (u32 i = first; i < last; i++) {
+        u32 sig = members[i], width = K.sigs[sig].width, words = words_of(width);
+        k_write(sig, site, 0, 0, width, v, v + words);
+        v += 2 * words;
+    }
+    free(values);
     busy = 0;
-    return 1;
 }
+
+/* What the switches make of the start values. */
+void k_join_all(void) { for (u32 i = 0; i < switch_count; i++) k_resolve(switches[i].a, 0); }
 
 void switch_control_changed(u32 sig, u32 site) {
     for (u32 i = 0; i < switch_count; i++)
-        if (switches[i].control == sig) switch_resolve(switches[i].a, site);
+        if (switches[i].control == sig || (switches[i].b == sig && !is_net(sig))) k_resolve(switches[i].a, site);
 }
 
 /* ---- charge of trireg nets (4.4) ---- */
@@ -361,12 +400,16 @@ void k_decay(u32 sig, u64 ticks) {
     if (!charges) charges = calloc(K.sig_count + 1, sizeof *charges);
     charges[sig].ticks = ticks;
 }
-static int undriven(const Sig *s, u32 bit) { Range r = resolve_bit(s, bit); return r.low == 0 && r.high == 0; }
+static int undriven(u32 sig, u32 bit) {
+    Range r = joined(sig) ? reach(sig, bit, 0) : driven_bit(&K.sigs[sig], bit);
+    return r.low == 0 && r.high == 0;
+}
 /* Begins to count when the last driver lets go of a bit. */
 static void watch_charge(u32 sig) {
+    if (!charges || !charges[sig].ticks) return;
     const Sig *s = &K.sigs[sig];
     u32 count = 0;
-    for (u32 bit = 0; bit < s->width; bit++) count += undriven(s, bit);
+    for (u32 bit = 0; bit < s->width; bit++) count += undriven(sig, bit);
     if (count == charges[sig].undriven) return;
     if (count > charges[sig].undriven) push_decay(sig, ++charges[sig].generation, charges[sig].ticks);
     else charges[sig].generation++;
@@ -376,18 +419,23 @@ void charge_lost(u32 sig, u32 generation) {
     const Sig *s = &K.sigs[sig];
     if (charges[sig].generation != generation) return;
     u64 ones[1] = {1};
-    for (u32 bit = 0; bit < s->width; bit++) if (undriven(s, bit)) k_write(sig, 0, 0, bit, 1, ones, ones);
+    for (u32 bit = 0; bit < s->width; bit++) if (undriven(sig, bit)) k_write(sig, 0, 0, bit, 1, ones, ones);
 }
 
 void k_resolve(u32 sig, u32 site) {
-    if (charges && charges[sig].ticks) watch_charge(sig);
-    if (switch_resolve(sig, site)) return;
+    if (joined(sig)) {
+        u32 number = group[sig];
+        if (charges) for (u32 i = member_first[number]; i < member_first[number + 1]; i++) watch_charge(members[i]);
+        resolve_group(number, site);
+        return;
+    }
+    watch_charge(sig);
     const Sig *s = &K.sigs[sig];
     u32 words = words_of(s->width);
     u64 v[words], u[words];
     memset(v, 0, sizeof v);
     memset(u, 0, sizeof u);
-    for (u32 bit = 0; bit < s->width; bit++) put_bit(s, bit, resolve_bit(s, bit), v, u);
+    for (u32 bit = 0; bit < s->width; bit++) put_bit(bit, resolve_bit(s, bit), v, u);
     k_write(sig, site, 0, 0, s->width, v, u);
 }
 
@@ -395,18 +443,8 @@ void k_resolve(u32 sig, u32 site) {
 void strength_text(u32 sig, u32 bit, char *out) {
     static const char *NAMES[] = {"Hi", "Sm", "Me", "We", "La", "Pu", "St", "Su"};
     const Sig *s = &K.sigs[sig];
-    Range r;
-    if (group && group[sig]) r = reach(sig, bit, 1);
-    else if (s->driver_count) r = resolve_bit(s, bit);
-    else {
-        const u8 *p = K.mem + s->offset;
-        r = bit_range(p[bit / 8] >> bit % 8 & 1, s->planes > 1 ? p[s->bytes + bit / 8] >> bit % 8 & 1 : 0, 6, 6);
-    }
-    if (r.low == 0 && r.high == 0 && s->net == 5) {          /* the charge of a trireg */
-        const u8 *p = K.mem + s->offset;
-        u32 charge = s->flags >> 8 & 7;
-        r = bit_range(p[bit / 8] >> bit % 8 & 1, p[s->bytes + bit / 8] >> bit % 8 & 1, charge, charge);
-    }
+    const u32 source = s->net == 3 || s->net == 4 || s->net == 5 || joined(sig) || s->driver_count;
+    Range r = source ? level(sig, bit) : stored_bit(s, bit, s->net >= 6 ? 7 : 6);
     if (r.low == 0 && r.high == 0) { memcpy(out, "HiZ", 4); return; }
     if (r.low == r.high) { snprintf(out, 24, "%s%c", NAMES[r.low < 0 ? -r.low : r.low], r.low < 0 ? '0' : '1'); return; }
     if (r.low >= 0) { r.low == 0 ? snprintf(out, 24, "%sH", NAMES[r.high]) : snprintf(out, 24, "%d%d1", r.high, r.low); return; }

@@ -153,9 +153,9 @@ double k_text_real(u64 t) {
     return strtod(copy, 0);
 }
 u64 k_text_of_real(double x) { char out[64]; return k_text(out, (u32)snprintf(out, sizeof out, "%g", x)); }
-u64 k_text_format(u32 inst, const char *scope, int unit, const Arg *args, u32 count) {
+u64 k_text_format(u32 radix, u32 inst, const char *scope, int unit, const Arg *args, u32 count) {
     size_t size;
-    char *text = format_args(10, inst, scope, unit, args, count, &size);
+    char *text = format_args(radix, inst, scope, unit, args, count, &size);
     u64 t = k_text(text, (u32)size);
     free(text);
     return t;

@@ -77,12 +77,12 @@ class SystemLowerer(OperandLowerer):
             return Val(f.op(f"call i64 @k_text_pattern(ptr {pv}, ptr {pu}, ptr {self.module.text(e.scope)})"), None, 64)
         if name == "of_real":
             return Val(f.op(f"call i64 @k_text_of_real(double {self.real(args[0])})"), None, 64)
-        if name == "format":
-            array = self.arg_array(list(args), first_is_format=True)
+        if name.startswith(("format", "print")):
+            array = self.arg_array(list(args), first_is_format=name.startswith("format"))
             inst, scope = self.module.instance_number(f), self.module.text(e.scope)
-            return Val(
-                f.op(f"call i64 @k_text_format(i32 {inst}, ptr {scope}, i32 {e.note}, ptr {array}, i32 {len(args)})"), None, 64
-            )
+            radix = {"b": 2, "o": 8, "h": 16}.get(name.removeprefix("format").removeprefix("print"), 10)
+            made = f"@k_text_format(i32 {radix}, i32 {inst}, ptr {scope}, i32 {e.note}, ptr {array}, i32 {len(args)})"
+            return Val(f.op(f"call i64 {made}"), None, 64)
         result, kinds = TEXT_CALLS[name]
         given: list[str] = []
         for kind, arg in zip(kinds, args):

@@ -145,21 +145,29 @@ class StructureFindings(Looker):
             )
 
 
+def _writes(body: list[n.Stmt]) -> Iterator[n.LRef]:
+    """What statements write, also through the arguments of functions and the effects inside expressions."""
+    yield from walk.writes(body)
+    for e in (e for s in walk.statements(body) for e in walk.own_expressions(s)):
+        for x in walk.expressions(e):
+            if isinstance(x, n.LRef):
+                yield x
+            elif isinstance(x, n.Effect):
+                yield from walk.writes(x.body)
+
+
 def _all_writes(unit: Unit) -> Iterator[n.LRef]:
     for process in unit.processes:
-        yield from walk.writes(process.body)
-        for e in (e for s in walk.statements(process.body) for e in walk.own_expressions(s)):
-            yield from (x for x in walk.expressions(e) if isinstance(x, n.LRef))
+        yield from _writes(process.body)
         if process.link is not None:
             yield from (n.LRef(s, None, None, 1) for s in process.link)
     for sub in unit.subprograms:
-        yield from walk.writes(sub.body)
-        for e in (e for s in walk.statements(sub.body) for e in walk.own_expressions(s)):
-            yield from (x for x in walk.expressions(e) if isinstance(x, n.LRef))
+        yield from _writes(sub.body)
         yield from (n.LRef(p, None, None, 1) for p in (*sub.ports, *([sub.result] if sub.result else [])))
     for w in unit.switches:
         yield w.a
-        yield w.b
+        if not w.one_way:
+            yield w.b
 
 
 def _all_reads(unit: Unit) -> Iterator[n.Ref]:
@@ -168,6 +176,8 @@ def _all_reads(unit: Unit) -> Iterator[n.Ref]:
             yield from walk.reads(process.body)
     for sub in unit.subprograms:
         yield from walk.reads(sub.body)
+    for w in unit.switches:
+        yield from (n.Ref(p.signal.type, p.signal) for p in (w.b if w.one_way else None, w.control) if p is not None)
 
 
 def _may_be_z(e: n.Expr) -> bool:

@@ -281,10 +281,15 @@ class CallElaborator(SelectionElaborator):
         tree = found[0].tree
         return substituted(self, tree.value, tree.name, tree.ports, e.args if isinstance(e, ast.Call) else [], e.pos)
 
-    def formatted(self, args: list[ast.Expr | None], pos: int) -> n.Expr:
-        """The text that a format and its arguments make (21.3.3)."""
-        built = self.print_arguments(args)
-        return n.SysCall(TEXT, "$text_format", tuple(a for a in built if a is not None), pos, self.time_unit(), self.scope.prefix)
+    def formatted(self, args: list[ast.Expr | None], pos: int, radix: str = "", first_is_format: bool = True) -> n.Expr:
+        """The text that a format and its arguments make (21.3.3). `radix` (b, o, h) is that of values without a conversion."""
+        space = n.Const(Vec(8), 32, 0, True)  # an argument that is left out is a space (17.1.1)
+        built = [space if a is None else a for a in self.print_arguments(args)]
+        first = built[0] if built and first_is_format else None
+        if first is not None and not isinstance(first.type, (Text, Real)) and not (isinstance(first, n.Const) and first.text):
+            built[0] = n.SysCall(TEXT, "$text_from", (first,), pos)  # a variable that holds the format
+        name = f"$text_{'format' if first_is_format else 'print'}{radix}"
+        return n.SysCall(TEXT, name, tuple(built), pos, self.time_unit(), self.scope.prefix)
 
     def print_arguments(self, args: list[ast.Expr | None]) -> list[n.Expr | None]:
         raise NotImplementedError

@@ -20,7 +20,7 @@ _MANY_INPUTS = {
 }
 _ENABLED = {"bufif0": (False, False), "bufif1": (True, False), "notif0": (False, True), "notif1": (True, True)}
 _SWITCHES = {"nmos": True, "rnmos": True, "pmos": False, "rpmos": False}
-CELLS = {*_MANY_INPUTS, *_ENABLED, "buf", "not"}
+CELLS = {*_MANY_INPUTS, *_ENABLED, *_SWITCHES, "buf", "not"}
 _X = n.Const(BIT, 1, 1)
 _Z = n.Const(BIT, 0, 1)
 
@@ -61,6 +61,8 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
         strength = ("pull0", "pull1")  # a strong level comes out as pull (table 7-8)
     if kind in ("pullup", "pulldown") and strength is None:
         strength = ("pull0", "pull1")
+    if kind in _SWITCHES and item.delay is None and _one_way(elab, item, values[1], count):
+        return
     for output in outputs:
         places = elab.place(output)
         width = sum(p.width for p in places)
@@ -76,7 +78,7 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
             drive = process.body[0]
             assert isinstance(drive, n.Drive)
             if kind in CELLS and all(isinstance(d, n.Const) for d in drive.delays):
-                process.cell = _cell(kind, bits)
+                process.cell = _cell(kind.removeprefix("r"), bits)
 
 
 def _cell(kind: str, bits: list[n.Expr]) -> Cell | None:
@@ -117,10 +119,49 @@ def _switch(elab: UnitElaborator, item: ast.Gate, count: int) -> None:
         control = n.LRef(found.signal, None, found.bits, found.width)
     for index in range(count):
         a, b = (place_bit(elab, places, index if sum(p.width for p in places) > 1 else 0, item.pos)[0] for places in ends)
-        bit = control
-        if control is not None and control.width > 1:
-            bit = n.LRef(control.signal, None, n.Offset((control.bits.const if control.bits else 0) + index), 1)
-        elab.unit.switches.append(Switch(a, b, bit, 0 if kind.endswith("0") else 1, item.kind.startswith("r"), item.pos))
+        active = 0 if kind.endswith("0") else 1
+        elab.unit.switches.append(
+            Switch(a, b, control and _bit_of(control, index), active, item.kind.startswith("r"), item.pos)
+        )
+
+
+def _bit_of(place: n.LRef, index: int) -> n.LRef:
+    """The bit that a gate of an array gets: its own of a vector, the same one for all of a scalar (7.1.6)."""
+    if place.width == 1:
+        return place
+    return n.LRef(place.signal, None, n.Offset((place.bits.const if place.bits else 0) + index), 1)
+
+
+def _one_way(elab: UnitElaborator, item: ast.Gate, control_value: n.Expr, count: int) -> bool:
+    """A MOS switch without delays passes the strength of its data on (7.12), so it becomes a connection and no driver. False if its
+    data or control is no fixed bit of a signal: then it drives with strong levels."""
+    active = int(_SWITCHES[item.kind])
+    always = control_value == n.Const(BIT, active)
+    data = _fixed_bits(elab, item.ports[1])
+    control = None if always else _fixed_bits(elab, item.ports[2])
+    places = elab.place(item.ports[0])
+    if data is None or (control is None and not always) or any((p.signal.target or p.signal).kind != "net" for p in places):
+        return False
+    width = sum(p.width for p in places)
+    for index in range(count):
+        out = place_bit(elab, places, index if width > 1 else 0, item.pos)[0]
+        closes = control and _bit_of(control, index)
+        elab.unit.switches.append(
+            Switch(out, _bit_of(data, index), closes, active, item.kind.startswith("r"), item.pos, one_way=True)
+        )
+    return True
+
+
+def _fixed_bits(elab: UnitElaborator, port: ast.Expr) -> n.LRef | None:
+    """The signal, or the bits of it, that an expression is; None if it is anything else."""
+    if not isinstance(port, (ast.Name, ast.Index, ast.PartSelect)):
+        return None
+    found = elab.quietly(lambda: elab.selected(port))
+    if found is None or found.signal is None or found.element is not None or (found.bits is not None and found.bits.terms):
+        return None
+    if not isinstance(found.signal.type, Vec) or found.signal.via is not None:
+        return None
+    return n.LRef(found.signal, None, found.bits, found.width)
 
 
 def _bit(value: n.Expr, index: int, count: int) -> n.Expr:
@@ -165,7 +206,7 @@ def _strong(a: n.Expr) -> n.Expr:
 
 
 def _gated(control: n.Expr, active: bool, data: n.Expr) -> n.Expr:
-    """Data while enabled, z while not, x when the control is unknown and there is data (table 7-5; L and H count as x here)."""
+    """Data while enabled, z while not, x when the control is unknown and there is data (tables 7-5, 7-6; `cell.c` also knows L and H)."""
     on = n.Binary(BIT, "===", control, n.Const(BIT, int(active)))
     off = n.Binary(BIT, "===", control, n.Const(BIT, int(not active)))
     nothing = n.Binary(BIT, "===", data, _Z)

@@ -29,7 +29,7 @@ FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonit
 TASKS = {
     *DISPLAY, *FILE_DISPLAY, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
     "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
-    "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate",
+    "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate", "$sformat", "$swrite", "$swriteb", "$swriteo", "$swriteh",
 }  # fmt: skip
 
 
@@ -689,6 +689,8 @@ class StatementElaborator(ExpressionElaborator):
             return [self._dump(call, name, site)]
         if name in ("$readmemh", "$readmemb", "$writememh", "$writememb"):
             return [self._readmem(call, name, site)]
+        if name.startswith(("$sformat", "$swrite")):
+            return self._text_task(call, name, site)
         args: list[n.Expr | None] = []
         if name == "$printtimescale":
             return [n.SysTask(site, name, (), self.scope.prefix)]
@@ -697,6 +699,18 @@ class StatementElaborator(ExpressionElaborator):
         else:
             args = [None if arg is None else self.expr(arg) for arg in call.args]
         return [n.SysTask(site, name, tuple(args), self.scope.prefix)]
+
+    def _text_task(self, call: ast.Call, name: str, site: int) -> list[n.Stmt]:
+        """$swrite and $sformat put what they would print into their first argument (IEEE 1364-2005 17.2.3)."""
+        target = self.argument(call, 0)
+        shape = self.shape_of(target)
+        radix = name.removeprefix("$swrite").removeprefix("$sformat")
+        if name == "$sformat":
+            self.argument(call, 1)
+        made = self.formatted(call.args[1:], call.pos, radix, first_is_format=name == "$sformat")
+        if not isinstance(shape.type, Text):
+            made = n.SysCall(self.vector_type(shape.type, target), "$text_into", (made,), call.pos)
+        return self.store(site, target, made)
 
     def _annotation(self, call: ast.Call) -> None:
         """$sdf_annotate(file, instance, configuration, log, which, factors, kind of factors): it takes effect before the run."""
