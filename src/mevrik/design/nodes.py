@@ -376,6 +376,7 @@ class Block(Stmt):
     body: list[Stmt]
     name: str = ""
     remote: bool = False  # disabled from another process
+    never: bool = False  # the source promises that it is not reached
 
 
 @dataclass(slots=True)

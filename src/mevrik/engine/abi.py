@@ -35,8 +35,7 @@ class Fan(c.Structure):
 
 class Switch(c.Structure):
     _fields_ = [
-        (name, c.c_uint32)
-        for name in ("a", "a_bit", "b", "b_bit", "control", "control_bit", "active", "resistive", "one_way")
+        (name, c.c_uint32) for name in ("a", "a_bit", "b", "b_bit", "control", "control_bit", "active", "resistive", "one_way")
     ]
 
 

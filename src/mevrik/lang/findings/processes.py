@@ -63,7 +63,7 @@ class ProcessFindings(Looker):
         """A signal that some path through a combinational process leaves as it was."""
         if process.latch:
             return
-        always = _assigned(process.body)
+        always = _assigned(process.body) or set()
         told: set[Signal] = set()
         for s in walk.statements(process.body):
             for place in walk.targets(s) if isinstance(s, (n.Assign, n.Schedule)) else ():
@@ -72,6 +72,7 @@ class ProcessFindings(Looker):
                     signal not in always
                     and signal not in told
                     and signal.kind != "local"
+                    and not signal.implicit
                     and not signal.dims
                     and place.bits is None
                 ):
@@ -223,31 +224,35 @@ def is_combinational(process: Process) -> bool:
     return any(isinstance(s, (n.Assign, n.Schedule)) for s in body)
 
 
-def _assigned(body: Iterable[n.Stmt]) -> set[Signal]:
-    """The signals written as a whole on every path through the statements."""
+def _assigned(body: Iterable[n.Stmt]) -> set[Signal] | None:
+    """The signals written as a whole on every path through the statements; None if the source says that none is ever taken."""
     found: set[Signal] = set()
     for s in body:
         match s:
             case n.Assign() | n.Schedule():
                 found |= {walk.owner(p.signal) for p in s.target}
             case n.If(then=then, other=other):
-                found |= _assigned(then) & _assigned(other)
+                found |= _in_all([_assigned(then), _assigned(other)])
             case n.Case():
                 found |= _assigned_in_case(s)
+            case n.Block(never=True):
+                return None
             case n.Block(body=inner) | n.Loop(body=inner) | n.RepeatLoop(body=inner):
-                found |= _assigned(inner)
+                found |= _assigned(inner) or set()
             case n.Leave():
                 break
     return found
 
 
+def _in_all(branches: list[set[Signal] | None]) -> set[Signal]:
+    taken = [b for b in branches if b is not None]
+    return set.intersection(*taken) if taken else set()
+
+
 def _assigned_in_case(s: n.Case) -> set[Signal]:
-    arms = [_assigned(body) for _, body in s.arms]
-    if not arms:
-        return set()
     labels = [label for given, _ in s.arms for label in given]
     full = any(not given for given, _ in s.arms) or _covers(s, labels)
-    return set.intersection(*arms) if full else set()
+    return _in_all([_assigned(body) for _, body in s.arms]) if full else set()
 
 
 def _covers(s: n.Case, labels: list[n.Expr]) -> bool:

@@ -129,7 +129,7 @@ class StructureFindings(Looker):
             for s in walk.statements(process.body):
                 for place in walk.targets(s):
                     target = walk.owner(place.signal)
-                    if target.kind == "local" or place.bits is not None or place.element is not None:
+                    if target.kind == "local" or target.implicit or place.bits is not None or place.element is not None:
                         continue
                     sources = reads if is_combinational(process) else {walk.owner(r.signal) for r in walk.reads_of(s.value)}  # type: ignore[attr-defined]
                     if process.kind != "assign":  # that it reads what it keeps is said of it as a latch

@@ -605,6 +605,7 @@ class If(Stmt):
     cond: Expr
     then: Stmt
     other: Stmt | None
+    check: str = ""  # unique, unique0, priority
 
 
 @dataclass(slots=True)
@@ -612,6 +613,7 @@ class Case(Stmt):
     kind: str
     subject: Expr
     arms: list[tuple[list[Expr], Stmt]]  # no labels: default
+    check: str = ""
 
 
 @dataclass(slots=True)
@@ -704,6 +706,7 @@ class Assert(Stmt):
     other: Stmt | None
     label: str = ""
     prop: Prop | None = None
+    deferred: bool = False
 
 
 @dataclass(slots=True)

@@ -465,6 +465,8 @@ class ExpressionElaborator(PatternElaborator):
                     for op, bound in ((">=", part.low), ("<=", part.high))
                     if not (isinstance(bound, ast.Name) and bound.name == "$")  # no bound at this end
                 ]
+                if len(bounds) == 2 and isinstance(bounds[0], n.Binary) and bounds[0].b == n.Const(bounds[0].b.type, 0):
+                    bounds = bounds[not n.vec(bounds[0].a).signed :]  # nothing unsigned is below 0
                 hit: n.Expr = n.Const(BIT, 1)
                 if bounds:
                     hit = bounds[0] if len(bounds) == 1 else n.Binary(BIT, "&&", *bounds)

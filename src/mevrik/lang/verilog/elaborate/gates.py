@@ -120,9 +120,7 @@ def _switch(elab: UnitElaborator, item: ast.Gate, count: int) -> None:
     for index in range(count):
         a, b = (place_bit(elab, places, index if sum(p.width for p in places) > 1 else 0, item.pos)[0] for places in ends)
         active = 0 if kind.endswith("0") else 1
-        elab.unit.switches.append(
-            Switch(a, b, control and _bit_of(control, index), active, item.kind.startswith("r"), item.pos)
-        )
+        elab.unit.switches.append(Switch(a, b, control and _bit_of(control, index), active, item.kind.startswith("r"), item.pos))
 
 
 def _bit_of(place: n.LRef, index: int) -> n.LRef:

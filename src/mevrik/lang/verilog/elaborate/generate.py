@@ -12,9 +12,12 @@ GENERATE_LIMIT = 1 << 16
 
 
 class GenerateElaborator(DeclarationElaborator):
-    anonymous: int
-
     def _generate(self, item: ast.Item, scope: Scope) -> None:
+        """One generate construct of a scope; its number in the scope names what has no label (12.4.3)."""
+        scope.constructs += 1
+        self._construct(item, scope)
+
+    def _construct(self, item: ast.Item, scope: Scope) -> None:
         if isinstance(item, ast.GenBlock):
             self._generate_block(item, scope, item.label)
         elif isinstance(item, ast.GenIf):
@@ -39,25 +42,28 @@ class GenerateElaborator(DeclarationElaborator):
     def _conditional_block(self, block: ast.GenBlock, scope: Scope) -> None:
         direct = not block.label and len(block.items) == 1 and isinstance(block.items[0], (ast.GenIf, ast.GenCase))
         if direct:  # 12.4.3: a directly nested conditional makes no scope of its own
-            self._generate(block.items[0], scope)
+            self._construct(block.items[0], scope)
             return
         self._generate_block(block, scope, block.label)
 
-    def _block_name(self, label: str) -> str:
+    @staticmethod
+    def _block_name(label: str, scope: Scope) -> str:
         if label:
             return label
-        self.anonymous += 1
-        return f"genblk{self.anonymous}"
+        zeros = ""
+        while f"genblk{zeros}{scope.constructs}" in scope.names:  # a name that is taken gets zeros (12.4.3)
+            zeros += "0"
+        return f"genblk{zeros}{scope.constructs}"
 
     def _generate_block(self, block: ast.GenBlock, scope: Scope, label: str) -> None:
-        name = self._block_name(label)
+        name = self._block_name(label, scope)
         inner = Scope(name, f"{scope.prefix}{name}.", scope, "generate")
         self.declare(scope, name, inner, block.pos)
         self._declare(block.items, inner)
         self.scope = scope
 
     def _generate_for(self, item: ast.GenFor, scope: Scope) -> None:
-        name = self._block_name(item.body.label)
+        name = self._block_name(item.body.label, scope)
         value = self.constant_int(item.init, "the start of a generate loop")
         blocks: dict[int, object] = {}
         self.declare(scope, name, blocks, item.body.pos)

@@ -159,6 +159,7 @@ class Scope:
     positions: dict[str, int] = field(default_factory=dict)
     sub: Subprogram | None = None
     wild: list[Scope] = field(default_factory=list)  # packages of which all is visible (IEEE 1800-2017 26.3)
+    constructs: int = 0  # generate constructs so far
     outside: Callable[[str], object | None] | None = None  # of the outermost scope: names that stand outside the module
 
     def of_call(self, name: str) -> Scope:

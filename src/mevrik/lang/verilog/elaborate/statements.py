@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
 from mevrik.design.types import BIT, TEXT, Array, EventType, List, Real, Text, Type, Vec
-from mevrik.design.unit import Annotation, Process, Signal, Subprogram, Unit
+from mevrik.design.unit import Annotation, Process, Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES, number, span
 from mevrik.lang.verilog.elaborate.context import Abandon
-from mevrik.lang.verilog.elaborate.expressions import ExpressionElaborator, reversed_slices
+from mevrik.lang.verilog.elaborate.decisions import Breaks, DecisionElaborator
+from mevrik.lang.verilog.elaborate.expressions import reversed_slices
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.patterns import SPREAD_LIMIT, element_of
 from mevrik.lang.verilog.elaborate.scope import BlockName, RemoteBlock, Scope, Shape, SubDecl
@@ -33,21 +34,7 @@ TASKS = {
 }  # fmt: skip
 
 
-@dataclass(slots=True)
-class Breaks:
-    """The blocks that break, continue and return leave."""
-
-    loop: n.Block | None = None
-    step: n.Block | None = None
-    body: n.Block | None = None
-    sub: Subprogram | None = None
-    open: list[n.Block] = field(default_factory=list)
-
-
-class StatementElaborator(ExpressionElaborator):
-    unit: Unit
-    breaks: Breaks
-    process_name: str
+class StatementElaborator(DecisionElaborator):
     process_locals: list[Signal]
     holders: dict[tuple[Signal, bool], Signal]
     hold_count: int = 0
@@ -64,9 +51,6 @@ class StatementElaborator(ExpressionElaborator):
     def ticks(self, e: ast.Expr) -> n.Expr:
         raise NotImplementedError
 
-    def site(self, s: ast.Node, end: int = 0) -> int:
-        return self.context.site(s.pos, getattr(s, "end", 0) or end or s.pos, self.process_name)
-
     def body(self, s: ast.Stmt | None) -> list[n.Stmt]:
         """A statement as a list; one that has an error is left out."""
         if s is None or isinstance(s, ast.Null):
@@ -82,11 +66,10 @@ class StatementElaborator(ExpressionElaborator):
                 return self._block(s)
             case ast.Assign():
                 return self._assign(s)
-            case ast.If(cond=cond, then=then, other=other):
-                site = self.site(cond)
-                return [n.If(site, self.truth(cond), self.body(then), self.body(other))]
+            case ast.If():
+                return self.if_statement(s)
             case ast.Case():
-                return self._case(s)
+                return self.case_statement(s)
             case ast.Foreach():
                 return self._foreach(s)
             case ast.For() | ast.While() | ast.Forever() | ast.Repeat():
@@ -113,12 +96,8 @@ class StatementElaborator(ExpressionElaborator):
             case ast.Assert(prop=prop) if prop is not None:
                 self.concurrent_assertion(s)
                 return []
-            case ast.Assert(cond=cond, then=then, other=other):
-                failed = self.body(other)
-                if other is None:
-                    text = n.Const(Vec(8 * 16), int.from_bytes(b"assertion failed", "big"), 0, True)
-                    failed = [n.SysTask(self.site(s), "$error", (text,), self.scope.prefix)]
-                return [n.If(self.site(s), self.truth(cond), self.body(then), failed)]
+            case ast.Assert():
+                return self.assert_statement(s)
             case ast.Null():
                 return []
         raise self.error(s.pos, "this statement is not supported yet", "unsupported")
@@ -489,44 +468,6 @@ class StatementElaborator(ExpressionElaborator):
             guard = self.truth(event.guard) if event.guard is not None else None
             senses.append(n.Sense(event.edge or "any", built, guard))
         return tuple(senses)
-
-    def _case_as_ifs(self, s: ast.Case) -> list[n.Stmt]:
-        """A case over strings or with ranges as a chain of conditions, tried in their order (12.5.4)."""
-        chosen: ast.Stmt | None = next((body for labels, body in s.arms if not labels), None)
-        for labels, body in reversed(s.arms):
-            if labels:
-                if s.kind == "inside":
-                    test: ast.Expr = ast.Binary(s.pos, "inside", s.subject, ast.Concat(s.pos, labels))
-                else:
-                    test = ast.Binary(s.pos, "==", s.subject, labels[0])
-                    for label in labels[1:]:
-                        test = ast.Binary(s.pos, "||", test, ast.Binary(s.pos, "==", s.subject, label))
-                chosen = ast.If(s.pos, test, body, chosen)
-        return self.body(chosen)
-
-    def _case(self, s: ast.Case) -> list[n.Stmt]:
-        """All labels and the subject take the width of the widest of them (9.5)."""
-        if isinstance(self.shape(s.subject), Text) or any(isinstance(x, ast.MinTypMax) for labels, _ in s.arms for x in labels):
-            return self._case_as_ifs(s)
-        trees = [s.subject]
-        for labels, _ in s.arms:
-            for label in labels:
-                trees.extend([label.low, label.high] if isinstance(label, ast.MinTypMax) else [label])
-        types = [self.shape(t) for t in trees]
-        site = self.site(s.subject)
-        common: Type
-        if any(isinstance(t, Real) for t in types):
-            raise self.error(s.pos, "a case over real numbers is not supported yet", "unsupported")
-        vectors = [t for t in types if isinstance(t, Vec)]
-        common = Vec(max(t.width for t in vectors), all(t.signed for t in vectors))
-        subject = self.build(s.subject, common)
-        arms: list[tuple[list[n.Expr], list[n.Stmt]]] = []
-        for labels, body in s.arms:
-            built: list[n.Expr] = []
-            for label in labels:
-                built.append(self.build(label, common))
-            arms.append((built, self.body(body)))
-        return [n.Case(site, s.kind, subject, arms)]
 
     def _loop_statement(self, s: ast.For | ast.While | ast.Forever | ast.Repeat) -> list[n.Stmt]:
         outer_scope = self.scope

@@ -8,9 +8,10 @@ from mevrik.design.unit import Subprogram
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.classes import constructor_start, is_super_new
+from mevrik.lang.verilog.elaborate.decisions import Breaks
 from mevrik.lang.verilog.elaborate.generate import GenerateElaborator
 from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl
-from mevrik.lang.verilog.elaborate.statements import Breaks, give_branches_their_variables
+from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 
 
 class SubprogramElaborator(GenerateElaborator):

@@ -12,11 +12,12 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar, clocking_drive, finish_clocking
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
+from mevrik.lang.verilog.elaborate.decisions import Breaks, withdrawn
 from mevrik.lang.verilog.elaborate.folding import fold_resize, is_small
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.scope import InterfacePort, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
-from mevrik.lang.verilog.elaborate.statements import Breaks, give_branches_their_variables, sensitivity
+from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables, sensitivity
 from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
 
 STRENGTH = {
@@ -337,6 +338,8 @@ class UnitElaborator(SubprogramElaborator):
                 body = body[1:]
                 if not sense:
                     diagnostics.warning(item.pos, "this '@*' waits for nothing: the block reads no signal", "never-runs")
+        if sense is not None and self.breaks.reports:  # to run again is to start anew (16.4.2)
+            body = [*(withdrawn(flag, 0) for flag in self.breaks.reports), *body]
         explicit = isinstance(tree, ast.Timed) and tree.control.kind == "event"
         latch = item.kind == "always_latch"
         made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals, explicit=explicit, latch=latch)

@@ -190,8 +190,14 @@ class StatementParser(PropertyParser):
         return ast.If(pos, cond, then, other)
 
     def _unique(self, pos: int) -> ast.Stmt:
+        check = self.kind
         self.i += 1
-        return self._statement()
+        found = self._statement()
+        if isinstance(found, (ast.If, ast.Case)):
+            found.check = check
+        else:
+            self.complain(pos, f"'if' or 'case' expected after '{check}'", "syntax")
+        return found
 
     def _case(self, pos: int) -> ast.Stmt:
         kind = self.kind
@@ -409,6 +415,7 @@ class StatementParser(PropertyParser):
     def _assert(self, pos: int) -> ast.Stmt:
         kind = self.kind
         self.i += 1
+        deferred = False
         prop: ast.Prop | None = None
         cond: ast.Expr = ast.Number(pos, None, True, 1, 0)
         if self.kind in ("property", "sequence"):
@@ -417,16 +424,17 @@ class StatementParser(PropertyParser):
             prop = self.property_spec()
         else:
             if self.accept("#"):
+                deferred = True
                 self.i += 1
-            self.accept("final")
+            deferred = bool(self.accept("final")) or deferred
             self.expect("(", f"after '{kind}'")
             cond = self.expression()
         self.expect(")", "after the condition")
         if self.accept(";"):
-            return ast.Assert(pos, kind, cond, None, None, prop=prop)
+            return ast.Assert(pos, kind, cond, None, None, prop=prop, deferred=deferred)
         then = self.statement() if self.kind != "else" else None
         other = self.statement() if self.accept("else") else None
-        return ast.Assert(pos, kind, cond, then, other, prop=prop)
+        return ast.Assert(pos, kind, cond, then, other, prop=prop, deferred=deferred)
 
 
 class LostEnd(Exception):
