@@ -194,7 +194,6 @@ def test_methods_outside_their_class(simulate: Run) -> None:
     [
         ("class C;\n extern function int f();\nendclass\nmodule t; endmodule", 2, "extern-method"),
         ("class C;\nendclass\nfunction int C::f(); return 1; endfunction\nmodule t; endmodule", 3, "extern-method"),
-        ("\ninterface class I; pure virtual function int f(); endclass : I\nmodule t; endmodule", 2, "unsupported"),
     ],
 )
 def test_bodies_and_prototypes_need_each_other(text: str, line: int, code: str, tmp_path: Path) -> None:
@@ -202,3 +201,36 @@ def test_bodies_and_prototypes_need_each_other(text: str, line: int, code: str, 
     path.write_text(text + "\n")
     found = analyse([path]).diagnostics.items
     assert [(d.place.line, d.code) for d in found] == [(line, code)]
+
+
+def test_interface_classes(simulate: Run) -> None:
+    """8.26: a handle of an interface class holds objects of what implements it, also by way of a base or of an interface that
+    extends it; 8.17: arguments behind extends go to the constructor of the base."""
+    outside = """
+    interface class Readable #(type T = int); pure virtual function T get(); endclass
+    interface class Register extends Readable#(int); pure virtual function void put(int x); endclass
+    class Base; int v; function new(int v); this.v = v; endfunction virtual function string who(); return $sformatf("base %0d", v); endfunction endclass
+    class Derived extends Base(7); endclass
+    class Cell extends Base implements Register; function new; super.new(3); endfunction
+      virtual function int get(); return v; endfunction virtual function void put(int x); v = x; endfunction endclass
+    class Twice extends Cell; virtual function int get(); return 2 * v; endfunction endclass"""
+    rows = [
+        ("8.17", 'begin Derived d; d = new; $display("%s", d.who()); end', "base 7"),
+        ("8.26.2", 'begin Cell c; Register r; c = new; r = c; r.put(42); $display("%0d %s", r.get(), c.who()); end', "42 base 42"),
+        ("8.26.3", 'begin Twice w; Register r; Readable#(int) q; w = new; r = w; q = r; $display("%0d", q.get()); end', "6"),
+        ("8.26.5", 'begin Cell c; Readable#(int) q; c = new; q = c; $display("%0d", $cast(c, q)); end', "1"),
+        ("8.26.5", 'begin Twice w; Cell c; Readable#(int) q; c = new; q = c; $display("%0d", $cast(w, q)); end', "0"),
+    ]  # fmt: skip
+    check_rows(simulate, rows, outside=outside)
+
+
+def test_a_class_that_breaks_its_promise(simulate: Run) -> None:
+    """8.26: all methods of the interface have to be there; what is no interface class can't be implemented."""
+    done = simulate(
+        "interface class I; pure virtual function int f(); endclass\nclass P; endclass\n"
+        "class A implements I; endclass\nclass B implements P; endclass\nmodule t; A a; endmodule\n",
+        suffix=".sv",
+    )
+    assert done.status == 2
+    assert ":3:1: error: the class 'A' lacks the method 'f' of 'I'" in done.err
+    assert ":4:20: error: 'P' is no interface class" in done.err

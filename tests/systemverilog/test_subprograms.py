@@ -95,3 +95,16 @@ ROWS: list[Row] = [
 
 def test_subprograms_and_statements(simulate: Run) -> None:
     check_rows(simulate, ROWS, AROUND)
+
+
+def test_references_are_the_signal_itself(simulate: Run) -> None:
+    """13.5.2: a task waits for what it was given by reference, and others see at once what it writes. Edges at 5, 15, 25."""
+    text = """module tb; logic clk = 0; int n = 0; logic [7:0] bus = 0; int arr[3]; always #5 clk = ~clk;
+      task automatic edges(ref logic c, input int k, ref int count); repeat (k) begin @(posedge c); count++; end endtask
+      task automatic drive(ref logic [7:0] b, input [7:0] v); b = v; #3 b = v + 1; endtask
+      task automatic both(ref int a, ref int b); a = 1; b = 2; $display("%0d %0d", a, b); endtask
+      initial begin fork edges(clk, 3, n); #12 $display("n %0d", n); join $display("%0d at %0t", n, $time);
+        fork drive(bus, 7); #1 $display("bus %0d", bus); join $display("bus %0d", bus);
+        both(n, n); both(arr[0], arr[1]); $display("%p", arr); $finish(0); end endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert done.out.splitlines() == ["n 1", "3 at 25", "bus 7", "bus 8", "2 2", "1 2", "'{1, 2, 0}"], done.err

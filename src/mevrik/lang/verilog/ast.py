@@ -310,6 +310,7 @@ class Port(Item):
     dims: list[Range]
     init: Expr | None = None
     ansi: bool = True
+    by_reference: bool = False
 
 
 @dataclass(slots=True)
@@ -467,13 +468,17 @@ class ClassItem(Node):
 
 @dataclass(slots=True)
 class ClassDecl(Item):
-    """A class (IEEE 1800-2017 8.3); `abstract` when declared virtual."""
+    """A class (IEEE 1800-2017 8.3); `abstract` when declared virtual. `interfaces` are the interface classes that it implements, or
+    that it extends if it is one itself (8.26)."""
 
     name: str
     base: DataType | None
     abstract: bool
     items: list[ClassItem]
     params: list[ClassParam] = field(default_factory=list)
+    interfaces: list[DataType] = field(default_factory=list)
+    interface: bool = False
+    base_arguments: list[Expr | None] = field(default_factory=list)
 
 
 @dataclass(slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
@@ -47,6 +47,7 @@ class ClassInfo:
     scope: Scope
     home: UnitElaborator
     base: ClassInfo | None
+    interfaces: list[ClassInfo] = field(default_factory=list)
     words: int = 0
     fields: dict[str, ClassField] = field(default_factory=dict)
     methods: dict[str, Method] = field(default_factory=dict)
@@ -56,11 +57,15 @@ class ClassInfo:
         return Handle(64, False, False, self.key)
 
     def line(self) -> Iterator[ClassInfo]:
-        """The class and what it extends."""
+        """The class and what it extends, then the interface classes that these implement (8.26)."""
         here: ClassInfo | None = self
+        promised: list[ClassInfo] = []
         while here is not None:
             yield here
+            promised += here.interfaces
             here = here.base
+        for interface in promised:
+            yield from interface.line()
 
     def find_field(self, name: str) -> ClassField | None:
         return next((c.fields[name] for c in self.line() if name in c.fields), None)
@@ -126,7 +131,7 @@ def specialised(
     if found is None:
         kept = home.scope
         count = len(template.made) + 1
-        plain = ast.ClassDecl(tree.pos, tree.name, tree.base, tree.abstract, copy.deepcopy(tree.items))
+        plain = replace(tree, items=copy.deepcopy(tree.items), params=[])
         found = declare_class(home, plain, bound, f"#{count}")
         template.made[key] = found
         home.scope = kept
@@ -294,18 +299,20 @@ class ClassElaborator(ListElaborator):
 def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope, mark: str = "") -> ClassInfo:
     """Put a class into its scope: properties laid out behind those of its base, methods ready to be elaborated at first use.
     `mark` tells the classes apart that are made of one with parameters."""
-    base: ClassInfo | None = None
     elab.scope = scope
-    if tree.base is not None:
-        name = tree.base.name
-        found = scope.find(name)
-        if found is None or not isinstance(found[0], (ClassInfo, ClassTemplate)):
-            raise elab.error(tree.pos, f"there is no class '{name}' to extend{nearest(name, scope.visible())}", "unknown-name")
-        base = found[0] if isinstance(found[0], ClassInfo) else specialised(elab, found[0], tree.base.args, tree.pos)
+    base = _class_meant(elab, tree, tree.base, scope) if tree.base is not None else None
+    interfaces = [_class_meant(elab, tree, given, scope) for given in tree.interfaces]
+    for given, made in zip(tree.interfaces, interfaces):
+        if not made.tree.interface:
+            raise elab.error(given.pos, f"'{made.tree.name}' is no interface class: extend it instead (8.26)", "class")
     inside = Scope(tree.name, f"{scope.prefix}{tree.name}{mark}.", scope, "class")
     if base is not None:
         inside.wild.append(base.scope)  # what it inherits comes before what stands around it
-    info = ClassInfo(f"{elab.unit.key}.{scope.prefix}{tree.name}{mark}", len(elab.context.classes) + 1, tree, inside, elab, base)
+    if tree.interface:
+        inside.wild += [i.scope for i in interfaces]
+    info = ClassInfo(
+        f"{elab.unit.key}.{scope.prefix}{tree.name}{mark}", len(elab.context.classes) + 1, tree, inside, elab, base, interfaces
+    )
     info.words = base.words if base is not None else 0
     elab.context.classes[info.key] = info
     old = scope.names.get(tree.name)
@@ -323,7 +330,24 @@ def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope, mark:
             tree.pos, "new", ast.DataType(tree.pos, "name", name=tree.name), [], [], ast.Block(tree.pos, "", [], []), True, False
         )
         _method(elab, info, own, False, False)
+    if interfaces and not tree.abstract:
+        for name, method in ((name, m) for c in info.line() if c.tree.interface for name, m in c.methods.items() if name != "new"):
+            here = info.find_method(name)
+            if here is None or here.info.tree.interface:
+                elab.error(
+                    tree.pos, f"the class '{tree.name}' lacks the method '{name}' of '{method.info.tree.name}' (8.26)", "class"
+                )
     return info
+
+
+def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType, scope: Scope) -> ClassInfo:
+    """The class that stands behind `extends` or `implements`."""
+    found = scope.find(given.name)
+    if found is None or not isinstance(found[0], (ClassInfo, ClassTemplate)):
+        raise elab.error(
+            tree.pos, f"there is no class '{given.name}' to extend{nearest(given.name, scope.visible())}", "unknown-name"
+        )
+    return found[0] if isinstance(found[0], ClassInfo) else specialised(elab, found[0], given.args, tree.pos)
 
 
 def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
@@ -357,9 +381,8 @@ def constructor_start(elab: UnitElaborator, info: ClassInfo, tree: ast.Function)
     body = tree.body.body if isinstance(tree.body, ast.Block) else []
     first = body[0] if body else None
     if info.base is not None and not is_super_new(first):
-        found += elab.statement(
-            ast.CallStmt(tree.pos, ast.Call(tree.pos, ast.Member(tree.pos, ast.Name(tree.pos, "super"), "new"), []))
-        )
+        base_new = ast.Member(tree.pos, ast.Name(tree.pos, "super"), "new")
+        found += elab.statement(ast.CallStmt(tree.pos, ast.Call(tree.pos, base_new, info.tree.base_arguments)))
     elif info.base is not None and first is not None:
         found += elab.statement(first)
     for made in info.fields.values():

@@ -563,7 +563,11 @@ class StatementElaborator(DecisionElaborator):
             return step
         if self.shape_of_list_method(call) is not None or self.shape_of_method(call) is not None:
             return self._unused(s, self.build_call(call))  # a value that nobody takes, such as pop_front();
-        return self._call_of(s, call, *self.callee(call))
+        decl, obj, variants = self.callee(call)
+        return self._call_of(s, call, decl if obj else self.referring(decl, call), obj, variants)
+
+    def referring(self, decl: SubDecl, call: ast.Call) -> SubDecl:
+        raise NotImplementedError
 
     def _unused(self, s: ast.Node, value: n.Expr) -> list[n.Stmt]:
         """A value of which only the effect is wanted."""

@@ -62,6 +62,7 @@ class UnitElaborator(SubprogramElaborator):
         self.anonymous = 0
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
+        self._referring: dict[tuple[SubDecl, tuple[tuple[str, Signal], ...]], SubDecl] = {}
         self.coming: set[str] = set()  # interfaces of this module, which are not nets though not declared yet
         self.dollar: list[n.Expr] = []
         self.indexes: dict[Signal, Signal] = {}

@@ -8,6 +8,21 @@ from mevrik.lang import cursor
 from mevrik.lang.diagnostics import Diagnostics, Mend, nearest, replacement
 from mevrik.lang.verilog.tokens import KEYWORDS, TokenStream
 
+# What is named as not supported and left out up to its last word: what it is, the clause of IEEE 1800-2017, that word.
+LEFT_OUT = {
+    "alias": ("a net alias", "10.11", ";"),
+    "checker": ("a checker", "17.2", "endchecker"),
+    "config": ("a configuration", "33.4", "endconfig"),
+    "constraint": ("a constraint", "18.5", "}"),
+    "covergroup": ("a covergroup", "19.3", "endgroup"),
+    "export": ("an export to another language", "35.5", ";"),
+    "interconnect": ("an interconnect net", "6.6.8", ";"),
+    "nettype": ("a nettype", "6.6.7", ";"),
+    "randcase": ("randcase", "18.16", "endcase"),
+    "randsequence": ("randsequence", "18.17", "endsequence"),
+    "wait_order": ("wait_order", "15.5.4", ";"),
+}
+
 
 class Cursor(cursor.Cursor):
     QUIET_TOKENS = 2
@@ -57,6 +72,26 @@ class Cursor(cursor.Cursor):
             self.i += 1
             if self.kinds[self.i - 1] == ";":
                 return
+
+    def left_out(self) -> bool:
+        """Name what stands here as not supported, and skip it; False if it is nothing of the kind."""
+        if self.kind not in LEFT_OUT or not (self.sv or self.kind == "config"):
+            return False
+        what, clause, closing = LEFT_OUT[self.kind]
+        standard = "1364-2005 clause 13" if not self.sv else f"1800-2017 {clause}"
+        self.diagnostics.error(self.pos, f"{what} is not supported yet (IEEE {standard})", "unsupported")
+        depth = 0
+        while self.kind != "eof":
+            if self.kind in ("randcase", "case", "casez", "casex", "{"):
+                depth += 1
+            elif self.kind in ("endcase", "}"):
+                depth -= 1
+            self.i += 1
+            if self.kinds[self.i - 1] in (closing, ";" if closing == "}" else closing) and depth <= 0:
+                break
+        if self.kind == ":":
+            self.i += 2
+        return True
 
     def skip_balanced(self, opening: str, closing: str) -> None:
         """Skip from `opening` to behind its matching `closing`."""

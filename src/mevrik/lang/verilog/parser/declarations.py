@@ -166,8 +166,8 @@ class DeclarationParser(ExpressionParser):
         pos, kind = self.pos, self.kind
         self.i += 1
         result = ast.DataType(pos, kind)
-        if self.kind == "tagged":
-            self.fail(pos, "tagged unions are not supported (IEEE 1800-2017 7.3.2)", "unsupported")
+        if self.accept("tagged"):
+            self.diagnostics.error(pos, "tagged unions are not supported (IEEE 1800-2017 7.3.2)", "unsupported")
         result.packed = self.accept("packed")
         if self.accept("signed"):
             result.signed = True

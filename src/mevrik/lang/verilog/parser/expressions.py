@@ -218,6 +218,10 @@ class ExpressionParser(Cursor):
                 body = self.expression()
                 self.expect(")", "after the expression of 'with'")
                 base = ast.With(pos, base, body)
+            elif kind == "with" and self.sv and isinstance(base, ast.Call):
+                self.diagnostics.error(self.pos, "constraints of a call are not supported yet (IEEE 1800-2017 18.7)", "unsupported")
+                self.i += 1
+                self.skip_balanced("{", "}")
             elif kind in ("++", "--") and isinstance(base, (ast.Name, ast.Member, ast.Index, ast.PartSelect)):
                 pos = self.pos
                 self.i += 1
@@ -242,6 +246,10 @@ class ExpressionParser(Cursor):
 
     def call(self, target: ast.Expr) -> ast.Expr:
         self.expect("(")
+        return ast.Call(target.pos, target, self.arguments())
+
+    def arguments(self) -> list[ast.Expr | None]:
+        """Up to and with the closing parenthesis."""
         args: list[ast.Expr | None] = []
         if not self.accept(")"):
             while True:
@@ -252,7 +260,7 @@ class ExpressionParser(Cursor):
                 if not self.accept(","):
                     break
             self.expect(")", "after the arguments")
-        return ast.Call(target.pos, target, args)
+        return args
 
     def _argument(self) -> ast.Expr:
         if self.sv and self.kind == "@":

@@ -101,9 +101,7 @@ class ItemParser(SpecifyParser):
             found.append(self.typedef())
         elif kind == "specify":
             self.specify_block(found)
-        elif kind == "interface" and self.ahead() == "class":
-            self._interface_class()
-        elif kind == "class" or (kind == "virtual" and self.ahead() == "class"):
+        elif kind == "class" or (kind in ("virtual", "interface") and self.ahead() == "class"):
             found.append(self.class_declaration())
         elif kind in ("property", "sequence") and self.sv:
             found.append(self.property_declaration())
@@ -131,6 +129,8 @@ class ItemParser(SpecifyParser):
             found.append(self.variable_declaration())
         elif kind == "id":
             self.instances(found)
+        elif self.left_out():
+            pass
         elif kind == "sys" and self.sv:
             self.fail(pos, f"{self.texts[self.i]} at module level is not supported yet (IEEE 1800-2017 20.11)", "unsupported")
         elif kind == "else":
@@ -139,27 +139,28 @@ class ItemParser(SpecifyParser):
         else:
             self.unexpected(pos, "a module item")
 
-    def _interface_class(self) -> None:
-        """Named as what it is and left out, up to its end."""
-        self.diagnostics.error(self.pos, "an interface class is not supported yet (IEEE 1800-2017 8.26)", "unsupported")
-        self.i += 2
-        self.types.add(self.identifier("the name of the class"))
-        while self.kind not in ("endclass", "eof"):
-            self.i += 1
-        self.accept("endclass")
-        if self.accept(":"):
-            self.identifier("the name of the class")
-
     def class_declaration(self) -> ast.ClassDecl:
-        """A class (IEEE 1800-2017 A.1.2)."""
-        abstract = self.accept("virtual")
+        """A class or an interface class (IEEE 1800-2017 A.1.2)."""
+        interface = self.accept("interface")
+        abstract = self.accept("virtual") or interface
         pos = self.expect("class")
         if self.kind in ("automatic", "static"):
             self.i += 1
         name = self.identifier("the name of the class")
         self.types.add(name)
         params = self._class_parameters() if self.accept("#") else []
-        base = self.data_type_here() if self.accept("extends") else None
+        base: ast.DataType | None = None
+        interfaces: list[ast.DataType] = []
+        base_arguments: list[ast.Expr | None] = []
+        if self.accept("extends"):
+            if interface:
+                interfaces = self._class_names()
+            else:
+                base = self.data_type_here()
+                if self.accept("("):  # for the constructor of the base (8.17)
+                    base_arguments = self.arguments()
+        if self.accept("implements"):
+            interfaces += self._class_names()
         self.expect(";", f"after the head of class '{name}'")
         items: list[ast.ClassItem] = []
         while self.kind not in ("endclass", "eof", "endmodule", "endpackage"):
@@ -172,7 +173,13 @@ class ItemParser(SpecifyParser):
                 self.skip_to("endclass", "function", "task", "endmodule")
         self.expect("endclass", f"to close class '{name}'")
         self.end_label(name, "endclass")
-        return ast.ClassDecl(pos, name, base, abstract, items, params)
+        return ast.ClassDecl(pos, name, base, abstract, items, params, interfaces, interface, base_arguments)
+
+    def _class_names(self) -> list[ast.DataType]:
+        found = [self.data_type_here()]
+        while self.accept(","):
+            found.append(self.data_type_here())
+        return found
 
     def _class_parameters(self) -> list[ast.ClassParam]:
         self.expect("(", "after '#'")
@@ -208,14 +215,7 @@ class ItemParser(SpecifyParser):
         for word, clause in (("rand", "18.4"), ("randc", "18.4")):
             if word in qualifiers:
                 self.diagnostics.error(pos, f"'{word}' is not supported yet (IEEE 1800-2017 {clause})", "unsupported")
-        if self.kind in ("constraint", "covergroup"):
-            word = self.kind
-            clause = "18.5" if word == "constraint" else "19.3"
-            self.diagnostics.error(self.pos, f"a {word} is not supported yet (IEEE 1800-2017 {clause})", "unsupported")
-            while self.kind not in ("{", ";", "eof"):
-                self.i += 1
-            if self.kind == "{":
-                self.skip_balanced("{", "}")
+        if self.left_out():
             return
         if self.kind in ("function", "task"):
             if "pure" in qualifiers or "extern" in qualifiers:
@@ -348,6 +348,9 @@ class ItemParser(SpecifyParser):
     def imports(self, found: list[ast.Item]) -> None:
         """`import a::x, b::*;`"""
         self.expect("import")
+        if self.kind == "str":
+            self._foreign(found)
+            return
         while True:
             pos = self.pos
             package = self.identifier("the name of a package")
@@ -361,6 +364,14 @@ class ItemParser(SpecifyParser):
             if not self.accept(","):
                 break
         self.expect(";", "after the import")
+
+    def _foreign(self, found: list[ast.Item]) -> None:
+        """`import "…" function …;` is named as not supported; its name is known, so that its calls are not reported as well."""
+        self.diagnostics.error(self.pos, "functions of another language are not supported (IEEE 1800-2017 35.5)", "unsupported")
+        self.i += 1
+        while self.kind in ("context", "pure", "id", "="):
+            self.i += 1
+        found.append(self._prototype())
 
     def time_units(self) -> None:
         """timeunit and timeprecision (IEEE 1800-2017 3.14.2.2)."""
@@ -400,7 +411,7 @@ class ItemParser(SpecifyParser):
     def ansi_ports(self, direction: str = "inout") -> list[ast.Port]:
         """`(input wire [3:0] a, b, output reg c)`, the parentheses taken by the caller."""
         ports: list[ast.Port] = []
-        kind, dtype = "", ast.DataType(self.pos, "")
+        kind, dtype, by_reference = "", ast.DataType(self.pos, ""), False
         while True:
             self.skip_attributes()
             pos = self.pos
@@ -410,10 +421,11 @@ class ItemParser(SpecifyParser):
                 self.i += 3
             elif self.kind == "const" and self.ahead() == "ref":
                 self.i += 2
-                direction = "input"  # a reference that is only read
+                direction, by_reference = "input", True  # only read
                 kind, dtype = self.port_type()
             elif self.kind in DIRECTIONS or (self.kind == "ref" and self.sv):
-                direction = "inout" if self.kind == "ref" else self.kind
+                by_reference = self.kind == "ref"
+                direction = "inout" if by_reference else self.kind
                 self.i += 1
                 kind, dtype = self.port_type()
             elif self.kind in NET_KINDS or self.kind == "var" or self.starts_type() or self.kind in ("[", "signed"):
@@ -422,7 +434,7 @@ class ItemParser(SpecifyParser):
             name = self.identifier("the name of a port")
             dims = self.ranges()
             init = self.expression() if self.accept("=") else None
-            ports.append(ast.Port(name_pos or pos, direction, kind, dtype, name, dims, init))
+            ports.append(ast.Port(name_pos or pos, direction, kind, dtype, name, dims, init, by_reference=by_reference))
             if not self.accept(","):
                 return ports
 

@@ -65,6 +65,8 @@ class StatementParser(PropertyParser):
             call = self.call(target) if self.kind == "(" else ast.Call(pos, target, [])
             self.expect(";", f"after {target.name}")
             return ast.CallStmt(pos, call)
+        if self.left_out():
+            return ast.Null(pos)
         if kind == "else":
             self.i += 1
             self.last_error = -100

@@ -9,10 +9,6 @@ from mevrik.lang.verilog.parser.items import DIRECTIONS, ItemParser
 from mevrik.lang.verilog.parser.statements import LostEnd
 from mevrik.lang.verilog.tokens import TokenStream
 
-_LATER = {
-    "config": ("endconfig", "configurations", "13"),
-}
-
 
 class UnitParser(ItemParser):
     def __init__(self, tokens: TokenStream, diagnostics: Diagnostics) -> None:
@@ -74,15 +70,8 @@ class UnitParser(ItemParser):
             result.primitives.append(self.primitive())
         elif kind == ";":
             self.i += 1
-        elif kind in _LATER and (self.sv or kind == "config"):
-            closing, what, clause = _LATER[kind]
-            pos = self.pos
-            while self.kind not in (closing, "eof"):
-                self.i += 1
-            self.i += 1
-            self.end_label("", closing) if self.kind != ":" else self._skip_label()
-            standard = "IEEE 1364-2005" if kind == "config" else "IEEE 1800-2017"
-            self.diagnostics.error(pos, f"{what} are not supported yet ({standard} clause {clause})", "unsupported")
+        elif self.left_out():
+            pass
         elif self.sv and kind in (
             "typedef",
             "parameter",
@@ -118,9 +107,6 @@ class UnitParser(ItemParser):
         made = ast.Module(pos, name, [], [], True, items, end, self.timescale, self.nettype, False, self.sv)
         self.timescale = own
         return made
-
-    def _skip_label(self) -> None:
-        self.i += 2
 
     def module(self, closing: str = "endmodule") -> ast.Module:
         """A module, or an interface: the same but for its last word (IEEE 1800-2017 25.3)."""
