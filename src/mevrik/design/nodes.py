@@ -6,9 +6,10 @@ Sizes and signs are settled: every operator's operands have the width and sign t
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import TYPE_CHECKING
 
+from mevrik.design.record import value
 from mevrik.design.types import Array, Type, Vec
 
 if TYPE_CHECKING:
@@ -17,24 +18,24 @@ if TYPE_CHECKING:
 # ---- expressions -------------------------------------------------------------------------------
 
 
-@dataclass(slots=True)
+@value
 class Expr:
     type: Type
 
 
-@dataclass(slots=True)
+@value
 class Const(Expr):
     val: int
     unk: int = 0
     text: bool = False  # written as a string literal
 
 
-@dataclass(slots=True)
+@value
 class RealConst(Expr):
     value: float
 
 
-@dataclass(slots=True)
+@value
 class Term:
     """`scale * index` of an offset; an index unknown or outside [low, high] puts the whole access out of range."""
 
@@ -44,7 +45,7 @@ class Term:
     high: int
 
 
-@dataclass(slots=True)
+@value
 class Offset:
     """A position in bits (or in elements of an array): a constant and index terms."""
 
@@ -52,7 +53,7 @@ class Offset:
     terms: tuple[Term, ...] = ()
 
 
-@dataclass(slots=True)
+@value
 class Ref(Expr):
     """The value of a signal, or of one element of an array signal; of type Array: all elements from `element` on."""
 
@@ -60,7 +61,7 @@ class Ref(Expr):
     element: Offset | None = None
 
 
-@dataclass(slots=True)
+@value
 class Bits(Expr):
     """`width` bits of a vector from an offset on; bits outside are x (5.2.1)."""
 
@@ -68,7 +69,7 @@ class Bits(Expr):
     offset: Offset
 
 
-@dataclass(slots=True)
+@value
 class Unary(Expr):
     """op: + - ~ ! and the reductions & ~& | ~| ^ ~^."""
 
@@ -76,7 +77,7 @@ class Unary(Expr):
     a: Expr
 
 
-@dataclass(slots=True)
+@value
 class Binary(Expr):
     """op as in the language; a shift's right operand has its own width and is unsigned."""
 
@@ -85,7 +86,7 @@ class Binary(Expr):
     b: Expr
 
 
-@dataclass(slots=True)
+@value
 class Choice(Expr):
     """`cond ? a : b`; an unknown condition merges the two (5.1.13)."""
 
@@ -94,39 +95,39 @@ class Choice(Expr):
     b: Expr
 
 
-@dataclass(slots=True)
+@value
 class Concat(Expr):
     """Parts with the highest bits first."""
 
     parts: tuple[Expr, ...]
 
 
-@dataclass(slots=True)
+@value
 class Repeat(Expr):
     count: int
     a: Expr
 
 
-@dataclass(slots=True)
+@value
 class Resize(Expr):
     """Truncated, or extended with the sign bit if the new type is signed, else with zeros (5.5.2)."""
 
     a: Expr
 
 
-@dataclass(slots=True)
+@value
 class ToReal(Expr):
     a: Expr
 
 
-@dataclass(slots=True)
+@value
 class ToVec(Expr):
     """A real rounded to the nearest integer, halves away from zero (4.8.2)."""
 
     a: Expr
 
 
-@dataclass(slots=True)
+@value
 class Call(Expr):
     """`variants` of a virtual method: (number of a class, what that class makes of it); the first argument is the object."""
 
@@ -138,7 +139,7 @@ class Call(Expr):
     via: Expr | None = None  # the virtual interface whose function it is
 
 
-@dataclass(slots=True)
+@value
 class NewObject(Expr):
     """A new object of `words` words of storage, or a copy of another."""
 
@@ -148,7 +149,7 @@ class NewObject(Expr):
     site: int
 
 
-@dataclass(slots=True)
+@value
 class FieldValue(Expr):
     """A property of an object, from a word of its storage on; `element` of one that is an array."""
 
@@ -158,7 +159,7 @@ class FieldValue(Expr):
     element: Offset | None = None
 
 
-@dataclass(slots=True)
+@value
 class FieldPlace:
     """A property as a place to write to; `bits` (a constant) is where in it a list lies."""
 
@@ -170,7 +171,7 @@ class FieldPlace:
     bits: int = 0
 
 
-@dataclass(slots=True)
+@value
 class ElementPlace:
     """An element of a list as a place to write to; `index` is a key in an associative array."""
 
@@ -180,14 +181,14 @@ class ElementPlace:
     bits: int = 0
 
 
-@dataclass(slots=True)
+@value
 class ArrayConst(Expr):
     """An array made of its elements by ascending index, or of one for all of them."""
 
     items: tuple[Expr, ...]
 
 
-@dataclass(slots=True)
+@value
 class Item(Expr):
     """An element of a value of type Array."""
 
@@ -195,21 +196,21 @@ class Item(Expr):
     element: Offset
 
 
-@dataclass(slots=True)
+@value
 class ListArray(Expr):
     """The elements of a list as a value of type Array; those that the list lacks have the value of nothing."""
 
     list: Expr
 
 
-@dataclass(slots=True)
+@value
 class ArrayList(Expr):
     """The elements of a value of type Array as a list that lives for a short while."""
 
     array: Expr
 
 
-@dataclass(slots=True)
+@value
 class Fresh(Expr):
     """A structure whose lists, at these bits, are copies of their own (7.2.2, 7.10)."""
 
@@ -217,7 +218,7 @@ class Fresh(Expr):
     lists: tuple[int, ...]
 
 
-@dataclass(slots=True)
+@value
 class Effect(Expr):
     """Statements that run, then a value."""
 
@@ -225,14 +226,14 @@ class Effect(Expr):
     a: Expr
 
 
-@dataclass(slots=True)
+@value
 class InstanceLink(Expr):
     """An instance of an interface as the value of a virtual one, by the way to it."""
 
     path: tuple[str, ...]
 
 
-@dataclass(slots=True)
+@value
 class ClassNumber(Expr):
     """The number of the class of an object."""
 
@@ -240,7 +241,7 @@ class ClassNumber(Expr):
     site: int
 
 
-@dataclass(slots=True)
+@value
 class SysCall(Expr):
     name: str
     args: tuple[Expr | LRef, ...]
@@ -249,12 +250,12 @@ class SysCall(Expr):
     scope: str = ""
 
 
-@dataclass(slots=True)
+@value
 class TextConst(Expr):
     value: bytes
 
 
-@dataclass(slots=True)
+@value
 class ListValue(Expr):
     """op: get(index), size, pop(front), clone, has(value), equal(list), slice(first, last); of associative arrays exists(key) and
     first, last, next(key), prev(key), which put the key that they find to `out`."""
@@ -265,7 +266,7 @@ class ListValue(Expr):
     out: tuple[LRef, ...] = ()
 
 
-@dataclass(slots=True)
+@value
 class ListLoop(Expr):
     """A method that goes through a list with `item` and `index` set (7.12). op: the reductions sum, product, and, or, xor of
     `body`; find, find_index and their _first and _last forms; unique, unique_index, min, max by `body`; all but the
@@ -278,7 +279,7 @@ class ListLoop(Expr):
     body: Expr
 
 
-@dataclass(slots=True)
+@value
 class Lookup(Expr):
     """The output of a user-defined primitive for its inputs; sequential ones also look at the inputs before and the state."""
 
@@ -288,7 +289,7 @@ class Lookup(Expr):
     state: Expr | None
 
 
-@dataclass(slots=True)
+@value
 class LRef:
     """A place to write to: a signal, one of its elements, a range of bits of either."""
 
@@ -301,14 +302,14 @@ class LRef:
 # ---- statements --------------------------------------------------------------------------------
 
 
-@dataclass(slots=True)
+@value
 class Stmt:
     """`site` numbers the statement in the whole design; see `unit.Site`."""
 
     site: int
 
 
-@dataclass(slots=True)
+@value
 class Sense:
     """One event: a change ("any"), "posedge", "negedge" or "edge" of an expression, if `guard` holds then."""
 
@@ -317,7 +318,7 @@ class Sense:
     guard: Expr | None = None
 
 
-@dataclass(slots=True)
+@value
 class Assign(Stmt):
     """Blocking; the parts of the target have the highest bits first and the value has their total width."""
 
@@ -328,7 +329,7 @@ class Assign(Stmt):
     repeat: Expr | None = None
 
 
-@dataclass(slots=True)
+@value
 class Schedule(Stmt):
     """Nonblocking assignment, at once or after a delay."""
 
@@ -337,14 +338,14 @@ class Schedule(Stmt):
     delay: Expr | None = None
 
 
-@dataclass(slots=True)
+@value
 class If(Stmt):
     cond: Expr
     then: list[Stmt]
     other: list[Stmt]
 
 
-@dataclass(slots=True)
+@value
 class Case(Stmt):
     """kind: case, casez, casex, inside; labels and subject share one type. An arm without labels is the default."""
 
@@ -353,7 +354,7 @@ class Case(Stmt):
     arms: list[tuple[list[Expr], list[Stmt]]]
 
 
-@dataclass(slots=True)
+@value
 class Loop(Stmt):
     """Runs body, then step, while cond holds (None: for ever)."""
 
@@ -363,13 +364,13 @@ class Loop(Stmt):
     test_last: bool = False
 
 
-@dataclass(slots=True)
+@value
 class RepeatLoop(Stmt):
     count: Expr
     body: list[Stmt]
 
 
-@dataclass(slots=True)
+@value
 class Block(Stmt):
     """A sequence that can be left; `name` is set for blocks that `disable` can name."""
 
@@ -379,14 +380,14 @@ class Block(Stmt):
     never: bool = False  # the source promises that it is not reached
 
 
-@dataclass(slots=True)
+@value
 class Leave(Stmt):
     """Go on behind the end of an enclosing block (break, continue, return, disable from within)."""
 
     block: Block
 
 
-@dataclass(slots=True)
+@value
 class DisableBlock(Stmt):
     """`disable` of a block or task that another process may be in."""
 
@@ -394,7 +395,7 @@ class DisableBlock(Stmt):
     block: Block
 
 
-@dataclass(slots=True)
+@value
 class Fork(Stmt):
     """`own`: automatic variables of the fork with their start values; each time they are new, and kept with the branches."""
 
@@ -403,29 +404,29 @@ class Fork(Stmt):
     own: list[tuple[Signal, Expr]] = field(default_factory=list)
 
 
-@dataclass(slots=True)
+@value
 class Delay(Stmt):
     """Suspend for a time in ticks of the design's precision."""
 
     ticks: Expr
 
 
-@dataclass(slots=True)
+@value
 class WaitEvent(Stmt):
     events: tuple[Sense, ...]
 
 
-@dataclass(slots=True)
+@value
 class WaitUntil(Stmt):
     cond: Expr
 
 
-@dataclass(slots=True)
+@value
 class Trigger(Stmt):
     event: Signal
 
 
-@dataclass(slots=True)
+@value
 class CallTask(Stmt):
     task: Subprogram
     args: tuple[Expr | tuple[LRef, ...] | None, ...]
@@ -433,7 +434,7 @@ class CallTask(Stmt):
     via: Expr | None = None
 
 
-@dataclass(slots=True)
+@value
 class SysTask(Stmt):
     """`unit` is the time unit (a power of ten) of the module it stands in, if that is not the one it runs in."""
 
@@ -443,7 +444,7 @@ class SysTask(Stmt):
     unit: int | None = None
 
 
-@dataclass(slots=True)
+@value
 class Force(Stmt):
     """kind: force, release, assign, deassign."""
 
@@ -452,24 +453,24 @@ class Force(Stmt):
     value: Expr | None
 
 
-@dataclass(slots=True)
+@value
 class WaitFork(Stmt):
     """Suspend until all branches that this process forked have ended."""
 
 
-@dataclass(slots=True)
+@value
 class ProcessAwait(Stmt):
     """Suspend until the process of this number has ended (IEEE 1800-2017 9.7)."""
 
     number: Expr
 
 
-@dataclass(slots=True)
+@value
 class DisableFork(Stmt):
     """End all branches that this process forked."""
 
 
-@dataclass(slots=True)
+@value
 class FieldSet(Stmt):
     object: Expr
     word: int
@@ -478,7 +479,7 @@ class FieldSet(Stmt):
     element: Offset | None = None
 
 
-@dataclass(slots=True)
+@value
 class AssignArray(Stmt):
     """All elements of an array at once; the value has the target's count and width of elements."""
 
@@ -487,7 +488,7 @@ class AssignArray(Stmt):
     value: Expr
 
 
-@dataclass(slots=True)
+@value
 class ListStep(Stmt):
     """op: push, insert, set, delete, clear, append, copy, take, new, default, reverse, shuffle, and order, which sorts by the
     list of keys that it is given; it changes the list."""
@@ -497,7 +498,7 @@ class ListStep(Stmt):
     args: tuple[Expr, ...]
 
 
-@dataclass(slots=True)
+@value
 class Drive(Stmt):
     """A continuous driver of nets: value, strengths of 0 and 1, and up to three delays in ticks."""
 

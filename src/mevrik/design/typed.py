@@ -8,13 +8,15 @@ of objects outside of subprograms, the places of signals, the drivers of each pr
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, fields
+from dataclasses import field, fields
 from typing import Any
+
+from mevrik.design.record import node
 
 # ---- types (clause 5) ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class BaseType:
     name: str
     pos: int = 0
@@ -23,7 +25,7 @@ class BaseType:
         return self.name
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Enum(BaseType):
     literals: list[str] = field(default_factory=list)
 
@@ -36,34 +38,34 @@ class Enum(BaseType):
         return len(self.literals) - 1
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Integer(BaseType):
     low: int = -(1 << 31)
     high: int = (1 << 31) - 1
     universal: bool = False
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Floating(BaseType):
     low: float = -1.7976931348623157e308
     high: float = 1.7976931348623157e308
     universal: bool = False
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Physical(BaseType):
     units: dict[str, int] = field(default_factory=dict)  # in the primary unit
     low: int = -(1 << 63) + 1
     high: int = (1 << 63) - 1
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ArrayType(BaseType):
     indexes: list[Subtype] = field(default_factory=list)
     element: Subtype = None  # type: ignore[assignment]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class RecordType(BaseType):
     fields: list[Field] = field(default_factory=list)
     layout: dict[Any, Any] = field(default_factory=dict)
@@ -75,24 +77,24 @@ class RecordType(BaseType):
         return -1
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Field:
     name: str
     text: str
     subtype: Subtype
 
 
-@dataclass(eq=False, slots=True)
+@node
 class AccessType(BaseType):
     target: Subtype | None = None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class FileType(BaseType):
     element: Subtype = None  # type: ignore[assignment]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ProtectedType(BaseType):
     """The variables of its body lie in a record of their own; methods get its address."""
 
@@ -103,7 +105,7 @@ class ProtectedType(BaseType):
     init: list[Stmt] = field(default_factory=list)
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Bounds:
     """A range; each end is an expression: a Const wherever it is known."""
 
@@ -136,7 +138,7 @@ class Bounds:
         return self.left.value if self.down else self.right.value
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Subtype:
     """A type with its constraint: `range` of a scalar, `bounds` of an array (None: unconstrained), `element` and `fields` where
     those are more constrained than the type says."""
@@ -235,7 +237,7 @@ def record_layout(s: Subtype) -> tuple[list[int], int]:
 # ---- objects and subprograms ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Object:
     """kind: constant, variable, signal, file, loop (the variable of a for), param. `value` is that of a scalar constant that is
     known, `data` the bytes of a known composite one."""
@@ -263,7 +265,7 @@ class Object:
     default_pos: int = 0
 
 
-@dataclass(eq=False, slots=True)
+@node
 class RootSignal:
     """A signal with storage of its own; ports are parts of it. `unresolved` drivers that overlap are an error."""
 
@@ -282,7 +284,7 @@ class RootSignal:
     kind: str = ""  # "", delayed, stable, quiet, transaction, guard
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SignalPart:
     """Where a signal or port lies: bytes from `at` on of a root signal."""
 
@@ -290,7 +292,7 @@ class SignalPart:
     at: int = 0
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Driver:
     """What one process contributes to a signal: the byte ranges that it drives."""
 
@@ -302,7 +304,7 @@ class Driver:
     pos: int = 0
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Subprogram:
     """`intrinsic`: the name of the kernel's function. The body is analysed when it is first asked for."""
 
@@ -340,55 +342,55 @@ class Subprogram:
 # ---- expressions; each has the subtype of its value ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Expr:
     type: Subtype
     pos: int
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Const(Expr):
     """A scalar: an int (the position of an enumeration value) or a float."""
 
     value: Any
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Data(Expr):
     """A string literal: the positions of its characters."""
 
     values: bytes
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Ref(Expr):
     object: Object
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Index(Expr):
     a: Expr
     indexes: list[Expr]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Slice(Expr):
     a: Expr
     bounds: Bounds
 
 
-@dataclass(eq=False, slots=True)
+@node
 class FieldOf(Expr):
     a: Expr
     index: int
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Deref(Expr):
     a: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Call(Expr):
     """Arguments by parameter; `target` is the object of a protected type whose method it is."""
 
@@ -397,7 +399,7 @@ class Call(Expr):
     target: Expr | None = None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Op(Expr):
     """A predefined operator; logical ones work on scalars and arrays."""
 
@@ -405,7 +407,7 @@ class Op(Expr):
     args: list[Expr]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Convert(Expr):
     """A type conversion; closely related arrays keep their elements. `alias`: the same object under other bounds."""
 
@@ -413,7 +415,7 @@ class Convert(Expr):
     alias: bool = False
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Aggregate(Expr):
     """Of an array: `items` are (choices, value), a choice is an Expr, Bounds or None for others; positional ones have no choices.
     Of a record: by field. `bounds` is None when they come from the target."""
@@ -421,7 +423,7 @@ class Aggregate(Expr):
     items: list[tuple[list[Expr | Bounds | None], Expr]]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class BoundOf(Expr):
     """left, right, low, high, length or ascending of an array value or object; `inside` times 'element of it (16.2.2)."""
 
@@ -431,7 +433,7 @@ class BoundOf(Expr):
     inside: int = 0
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ScalarAttr(Expr):
     """pos, val, succ, pred, leftof, rightof, image, value of a scalar type."""
 
@@ -440,7 +442,7 @@ class ScalarAttr(Expr):
     a: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SignalAttr(Expr):
     """event, active, last_event, last_active, last_value, driving, driving_value."""
 
@@ -448,13 +450,13 @@ class SignalAttr(Expr):
     a: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class New(Expr):
     of: Subtype
     init: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class OpenFile(Expr):
     """The absent actual of a parameter."""
 
@@ -462,31 +464,31 @@ class OpenFile(Expr):
 # ---- statements; `site` as in the rest of the design ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Stmt:
     site: int
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Declare(Stmt):
     """A constant, variable or file comes into being."""
 
     object: Object
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Assign(Stmt):
     target: Expr
     value: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Wave:
     value: Expr | None
     after: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SignalAssign(Stmt):
     """delay: transport, inertial, force or release."""
 
@@ -497,14 +499,14 @@ class SignalAssign(Stmt):
     guard: Object | None = None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class If(Stmt):
     cond: Expr
     then: list[Stmt]
     other: list[Stmt]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Case(Stmt):
     """Arms are (choices, body); a choice is an Expr or Bounds, none for others. `matching`: 10.9, case?."""
 
@@ -513,7 +515,7 @@ class Case(Stmt):
     arms: list[tuple[list[Expr | Bounds], list[Stmt]]]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Loop(Stmt):
     """`variable` with `bounds`, or `cond`, or endless."""
 
@@ -523,18 +525,18 @@ class Loop(Stmt):
     body: list[Stmt]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Leave(Stmt):
     loop: Loop
     again: bool  # next
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Return(Stmt):
     value: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Wait(Stmt):
     """`on`: signals; None for a wait for ever without time."""
 
@@ -543,26 +545,26 @@ class Wait(Stmt):
     time: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Assert(Stmt):
     cond: Expr | None
     report: Expr | None
     severity: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class CallStmt(Stmt):
     call: Call
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Nest(Stmt):
     """Statements after which temporary things are given back, as of a block."""
 
     body: list[Stmt]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Process:
     """`sensitivity`: signals whose events run it from its begin to its end; None: it waits by itself. A link copies in the moment of
     an update (a conversion in a port map)."""
@@ -656,7 +658,7 @@ def nodes(node: Any) -> Iterator[Any]:
 # ---- the whole ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Instance:
     """A region of the hierarchy: an instance of a unit, a block, a branch of a generate. `ports` and `signals` are Objects."""
 
@@ -674,7 +676,7 @@ class Instance:
     unit_of: Any = None  # the unit of a module of the other language
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Bridge:
     """A port between the languages: `into` the typed signal from the signal `name` of the instance at `path`, or out of it. `form` and
     `count` are those of what is shown of a signal (lang/vhdl/elaborate/outline.py)."""
@@ -690,7 +692,7 @@ class Bridge:
     driver: Driver | None = None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Model:
     """What VHDL elaborates to: static objects in the order in which they get their values, signals, processes, the hierarchy.
     `size`: bytes of static storage."""

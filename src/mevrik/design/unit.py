@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from mevrik.design.nodes import Expr, LRef, Sense, Stmt
+from mevrik.design.record import node
 from mevrik.design.typed import Model
 from mevrik.design.types import EventType, Real, Type, Vec
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Signal:
     """A net, variable, parameter copy or event of a unit, or the stand-in for a signal of another instance.
 
@@ -53,7 +54,7 @@ class Signal:
         return count
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Subprogram:
     """A function or task. Static ones keep their variables in the unit, automatic ones in a frame."""
 
@@ -83,7 +84,7 @@ class Cell:
     inputs: tuple[tuple[Signal | None, int], ...]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Process:
     """kind: initial, final, always, always_comb (also runs at the start), assign (a Drive), link (a Drive that two joined
     signals make superfluous). `explicit`: its sensitivity list was written out; `latch`: meant to hold values; `hidden`: not in the source.
@@ -106,7 +107,7 @@ class Process:
     region: str = ""  # "reactive", or "program" for the procedures of one (IEEE 1800-2017 4.4.2)
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Switch:
     """A switch between two bits of nets (IEEE 1364-2005 7.6), or from `b` to `a` only (7.5), where `b` may be a variable. `control` is
     a bit of a signal that closes it at the level `active`; None: always closed. `resistive` ones weaken what passes."""
@@ -120,14 +121,14 @@ class Switch:
     one_way: bool = False
 
 
-@dataclass(eq=False, slots=True)
+@node
 class InstanceDecl:
     name: str
     unit: Unit
     pos: int
 
 
-@dataclass(eq=False, slots=True)
+@node
 class DelaySpot:
     """Where a delay file can put values. kind: path (source, edge, target, condition as written; twelve delays), port (target; rise,
     fall, turn-off) or check (`name`, first port and edge, second port and, as `condition`, its edge; its limits)."""
@@ -152,7 +153,7 @@ class Annotation:
     factors: tuple[float, float, float]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Unit:
     """A module with its parameters fixed; all instances that agree in them share one unit."""
 
@@ -182,7 +183,7 @@ class Site:
     process: str
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Design:
     """The whole: the top units in order, all units, sites, and the tick (a power of ten in seconds)."""
 

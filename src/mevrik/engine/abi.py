@@ -105,6 +105,8 @@ class KernelState(c.Structure):
         ("commits_next", c.c_void_p),
         ("applies", c.c_void_p),
         ("applies_next", c.c_void_p),
+        ("edges", c.c_void_p),
+        ("edges_next", c.c_void_p),
         ("scheduler", c.c_void_p),
         ("armed", c.c_void_p),
         ("active", c.c_void_p),

@@ -267,6 +267,8 @@ class Simulation:
         self.kernel.fns = c.cast(self._entries, c.c_void_p)
         self.kernel.commits = c.cast(self._commits, c.c_void_p)
         self.kernel.applies = c.cast(self._applies, c.c_void_p)
+        self._edges = self._by_edge(self._natives[0])
+        self.kernel.edges = c.cast(self._edges, c.c_void_p)
         if not complete and optimise == "background":
             threading.Thread(target=self._improve, args=(texts,), daemon=True).start()
 
@@ -283,6 +285,12 @@ class Simulation:
             table[number] = native.address(name)
         return table
 
+    def _by_edge(self, native: NativeCode) -> c.Array[c.c_void_p]:
+        table = (c.c_void_p * max(2 * len(self.layout.slots), 1))()
+        for (number, value), name in self.code.edges.items():
+            table[2 * number + value] = native.address(name)
+        return table
+
     def _improve(self, texts: list[str]) -> None:
         """Compile the optimised code and have the kernel take it at a batch boundary: both versions share all state."""
         natives = [NativeCode(compile_text(text, 2)) for text in texts]
@@ -293,6 +301,8 @@ class Simulation:
         self.kernel.fns_next = c.cast(self._better, c.c_void_p)
         self.kernel.commits_next = c.cast(self._better_commits, c.c_void_p)
         self.kernel.applies_next = c.cast(self._better_applies, c.c_void_p)
+        self._better_edges = self._by_edge(natives[0])
+        self.kernel.edges_next = c.cast(self._better_edges, c.c_void_p)
         self.kernel.swap = 1
         self.kernel.attention = 1
 
@@ -368,7 +378,7 @@ class Simulation:
             clock = clock_of(process)
             if clock is not None:
                 slot = self.layout.slot(instance, clock.signal)
-                if slot.width == 1 and slot.planes == 2 and slot.elements == 1 and not slot.forced:
+                if slot.width == 1 and slot.elements == 1 and not slot.forced:
                     self.lib.k_clock(number, slot.number, clock.site, clock.ticks)
         if layout.switches:
             self.lib.k_join_all()

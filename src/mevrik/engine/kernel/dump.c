@@ -76,6 +76,8 @@ static void section(const char *name, int unknown) {
     fputs("$end\n", file);
 }
 
+int dumping(void) { return file || wanted; }
+
 /* At the end of a moment. */
 void dump_moment(void) {
     if (wanted == ASKED) { wanted = NOTHING; open_sink(0, "open"); }     /* all that was asked for in this moment is known */

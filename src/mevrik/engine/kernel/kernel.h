@@ -63,6 +63,8 @@ typedef void (*CommitFn)(u8 *mem, u32 site, u32 was, u32 is);
 typedef void (*ApplyFn)(u8 *mem, u64 val, u64 unk, u32 site);
 
 typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
+/* Does all that an edge of a clock wakes (engine/lower/edges.py), or as much of it as goes before what is queued, and counts deltas. */
+typedef u32 (*EdgeFn)(u8 *mem, u64 *delta);
 
 typedef struct {            /* 64 bytes */
     Frame *top;
@@ -102,6 +104,7 @@ typedef struct {
     ProcFn *fns, *fns_next;
     CommitFn *commits, *commits_next;   /* by signal; 0: k_changed */
     ApplyFn *applies, *applies_next;    /* by signal; 0: k_write */
+    EdgeFn *edges, *edges_next;         /* by clock, twice its number and its new value; 0: through the queue */
     Scheduler *scheduler;
     u8 *armed;
     u32 *active;
@@ -158,6 +161,7 @@ void wake_static(u32 proc);
 void start_cell(u32 number, ProcFn fn, void *cell);
 void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64 off);
 void dump_changed(u32 sig);
+int dumping(void);
 void dump_moment(void);
 void say(const char *severity, u32 site, const char *text);
 char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *args, u32 count, size_t *size);

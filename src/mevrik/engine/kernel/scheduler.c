@@ -597,17 +597,18 @@ static void postponed(void) {
 
 /* ---- the run ---- */
 
-static void use_code(ProcFn *fns, CommitFn *commits, ApplyFn *applies) {
+static void use_code(ProcFn *fns, CommitFn *commits, ApplyFn *applies, EdgeFn *edges) {
     K.fns = fns;
     K.commits = commits;
     K.applies = applies;
+    K.edges = edges;
     for (u32 n = 0; n < K.proc_count; n++)
         if ((K.procs[n].state & STATIC) && !(K.procs[n].state & CELL)) K.procs[n].fn = fns[K.procs[n].top->fn];
 }
 
 static __attribute__((noinline)) void attend(void) {
     K.attention = 0;
-    if (K.swap) { K.swap = 0; use_code(K.fns_next, K.commits_next, K.applies_next); }
+    if (K.swap) { K.swap = 0; use_code(K.fns_next, K.commits_next, K.applies_next, K.edges_next); }
     if (K.flush) { K.flush = 0; out_flush(); record_flush(); }
     if (K.cancel) k_stop(ENDED_CANCEL, 0, "cancelled");
 }
@@ -719,16 +720,48 @@ static __attribute__((noinline)) void turn_wheel(u64 time) {
 static inline int alone(u64 time) { return (heap_count < 2 || heap[1].time != time) && (heap_count < 3 || heap[2].time != time); }
 
 /* A clock process whose bit is 0 or 1. */
-static inline int is_clock(const Proc *p) { return p->clock_ticks && !K.mem[K.sigs[p->clock_sig].offset + 1]; }
+static inline int is_clock(const Proc *p) {
+    return p->clock_ticks && (K.sigs[p->clock_sig].planes == 1 || !K.mem[K.sigs[p->clock_sig].offset + 1]);
+}
 
-/* What a clock process does, without running it: the order of events is the same while it is the only one of its moment. */
-static inline void toggle(const Proc *p) {
-    u8 *at = K.mem + K.sigs[p->clock_sig].offset;
-    u32 v = at[0];
-    at[0] = (u8)(v ^ 1);
-    K.steps++;
-    K.changes++;
-    if (K.watch[p->clock_sig]) k_changed(p->clock_sig, p->clock_site, v, v ^ 1);
+/* What a clock process does, without running it: the order of events is the same while it is the only one of its moment. `e`
+ * becomes its next event. As long as the functions for its edges leave nothing to do and nothing else happens, it goes on at once. */
+static void run_clock(Event *e) {
+    const Proc *p = &K.procs[e->a];
+    const u32 sig = p->clock_sig;
+    const u64 ticks = p->clock_ticks;
+    u8 *at = K.mem + K.sigs[sig].offset, *watch = &K.watch[sig];
+    const EdgeFn *edges = K.edges && !shuffled ? K.edges + 2 * sig : 0;
+    u64 edge_count = 0;
+    if (edges && edges[0] && edges[1]) {
+        EdgeFn fall = edges[0], rise = edges[1];
+        u64 last = K.limit, time = e->time;             /* up to where the clock is alone */
+        u64 others = heap_count;
+        for (u64 i = 1; i < 3 && i < heap_count; i++) if (heap[i].time - 1 < last) last = heap[i].time - 1;
+        if (wheel_count || monitor.frame || VS || dumping()) last = time;
+        for (;;) {
+            u32 v = at[0];
+            at[0] = (u8)(v ^ 1);
+            edge_count++;
+            if (UNLIKELY(*watch & ~WATCH_FAN)) k_watched(sig, p->clock_site, v, v ^ 1);
+            u32 busy = v ? fall(K.mem, &K.delta) : rise(K.mem, &K.delta);
+            time += ticks;
+            if (time > last || busy || S->head != S->tail || heap_count != others || reactive_count | sampled_count || K.attention) break;
+            K.now = time;
+            K.delta = 0;
+        }
+        e->time = time;
+    } else {
+        u32 v = at[0];
+        at[0] = (u8)(v ^ 1);
+        edge_count = 1;
+        if (*watch) k_changed(sig, p->clock_site, v, v ^ 1);
+        e->time += ticks;
+    }
+    K.steps += edge_count;
+    K.changes += edge_count;
+    K.batches = 0;
+    e->order = heap_order++;
 }
 
 void k_clock(u32 number, u32 sig, u32 site, u64 ticks) {
@@ -790,9 +823,7 @@ u32 k_run(u64 limit) {
             hole = 1;
             if (e.kind == EV_WAKE && is_clock(&K.procs[e.a]) && S->head == S->tail && alone(time)) {
                 hole = 0;
-                toggle(&K.procs[e.a]);
-                e.time += K.procs[e.a].clock_ticks;
-                e.order = heap_order++;
+                run_clock(&e);
                 sift_down(&e);
                 break;
             }

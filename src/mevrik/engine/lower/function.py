@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from mevrik.design import nodes as n
 from mevrik.design.types import List, Real, Type, Vec
 from mevrik.design.unit import Signal, Unit
-from mevrik.engine.layout import FRAME_HEADER, Slot, plane_bytes, planes_of
+from mevrik.engine.layout import FRAME_HEADER, Instance, Slot, plane_bytes, planes_of
 
 if TYPE_CHECKING:
     from mevrik.engine.lower.module import ModuleLowerer
@@ -54,6 +54,7 @@ class Function:
     lists: list[str] = field(default_factory=list)  # variables on the stack that hold a list
     is_process: bool = True  # has a frame argument %f; otherwise %inst is an argument
     terminated: bool = False
+    instance: Instance | None = None  # the only instance that the function is for, where the unit has several
 
     # ---- text ----
 
@@ -103,10 +104,16 @@ class Function:
 
     def inst(self) -> str:
         """The instance table of this activation."""
+        if self.instance is not None:
+            return self.op(f"getelementptr i8, ptr %m, i64 {self.instance.table}")
         if not self.is_process:
             return "%inst"
         at = self.op("getelementptr i8, ptr %f, i64 16")
         return self.op(f"load ptr, ptr {at}")
+
+    def fixed(self) -> Instance | None:
+        """The instance, if it is known before the run."""
+        return self.instance or (None if self.module.layout.shared(self.unit) else self.module.single(self.unit))
 
     def table(self, offset: int) -> str:
         at = self.op(f"getelementptr i8, ptr {self.inst()}, i64 {offset}")
@@ -119,8 +126,9 @@ class Function:
         if signal.kind == "local" and signal.target is None:
             return Storage(self.local(signal), signal, plane_bytes(_width(signal)), planes_of(signal), "")
         module = self.module
-        if not module.layout.shared(self.unit):
-            slot: Slot = module.layout.slot(module.single(self.unit), signal)
+        instance = self.fixed()
+        if instance is not None:
+            slot: Slot = module.layout.slot(instance, signal)
             address = self.op(f"getelementptr i8, ptr %m, i64 {slot.offset}")
             return Storage(address, signal, slot.bytes, slot.planes, str(slot.number))
         offset = self.table(8 + 8 * signal.number)

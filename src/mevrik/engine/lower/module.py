@@ -8,8 +8,9 @@ from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.types import Array, Real, Vec, width_of
 from mevrik.design.unit import Design, Process, Signal, Subprogram, Unit
-from mevrik.engine.layout import Instance, Layout, plane_bytes, planes_of
+from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes, planes_of
 from mevrik.engine.lower.commit import apply_function, apply_name, commit_function, commit_name, commit_write, has_apply, has_commit
+from mevrik.engine.lower.edges import edge_functions
 from mevrik.engine.lower.function import Function, layout_of
 from mevrik.engine.lower.prelude import prelude
 from mevrik.engine.lower.statements import EDGES, StatementLowerer, static_sense
@@ -28,6 +29,7 @@ class Code:
     static: set[Process]
     commits: dict[int, str]  # signal number → the function that wakes its fan-out
     applies: dict[int, str]  # signal number → the function that writes it for a nonblocking assignment
+    edges: dict[tuple[int, int], str]  # number of a clock and its new value → the function for all that this edge wakes
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,8 +124,8 @@ class ModuleLowerer:
 
     def driver(self, f: Function, process: Process, index: int) -> str:
         place = self.drivers_of[f.unit][process, index]
-        if not self.layout.shared(f.unit):
-            instance = self.single(f.unit)
+        instance = f.fixed()
+        if instance is not None:
             for slot in self.layout.slots:
                 for d in slot.drivers:
                     if d.process is process and d.part == index and d.instance is instance:
@@ -153,8 +155,9 @@ class ModuleLowerer:
         return f"ws{slot.number}"
 
     def instance_number(self, f: Function) -> str:
-        if not self.layout.shared(f.unit):
-            return str(self.single(f.unit).number)
+        instance = f.fixed()
+        if instance is not None:
+            return str(instance.number)
         return f.table(0)
 
     def text(self, scope: str) -> str:
@@ -353,6 +356,12 @@ class ModuleLowerer:
         applies = [slot for slot in self.layout.slots if slot.number in self._scheduled and has_apply(slot)]
         for slot in applies:
             self.parts.append(apply_function(slot, self.writer(str(slot.number), 8 * slot.bytes, slot.planes)))
+        clocks: dict[Slot, None] = {}
+        for instance, process in self.layout.active:
+            clock = clock_of(process)
+            if clock is not None:
+                clocks[self.layout.slot(instance, clock.signal)] = None
+        edges = edge_functions(self, static, clocks)
         text = prelude() + "\n".join(sorted(self.intrinsics)) + "\n" + "".join(self.parts) + "!0 = !{}\n"
         if "@@" in text:
             for mark, f in self._sizes:
@@ -374,6 +383,7 @@ class ModuleLowerer:
             static,
             {s.number: commit_name(s) for s in commits},
             {s.number: apply_name(s) for s in applies},
+            edges,
         )
 
     @staticmethod

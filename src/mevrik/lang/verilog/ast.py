@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
+
+from mevrik.design.record import node
 
 
-@dataclass(slots=True)
+@node
 class Node:
     pos: int
 
@@ -13,12 +15,12 @@ class Node:
 # ---- expressions -------------------------------------------------------------------------------
 
 
-@dataclass(slots=True)
+@node
 class Expr(Node):
     pass
 
 
-@dataclass(slots=True)
+@node
 class Number(Expr):
     """An integer literal; `width` is None when unsized."""
 
@@ -29,29 +31,29 @@ class Number(Expr):
     fill: bool = False
 
 
-@dataclass(slots=True)
+@node
 class RealNumber(Expr):
     value: float
 
 
-@dataclass(slots=True)
+@node
 class TimeLiteral(Expr):
     """A SystemVerilog time literal, in seconds."""
 
     seconds: float
 
 
-@dataclass(slots=True)
+@node
 class StringLiteral(Expr):
     value: bytes
 
 
-@dataclass(slots=True)
+@node
 class Name(Expr):
     name: str
 
 
-@dataclass(slots=True)
+@node
 class Member(Expr):
     """`base.name`: a step of a hierarchical name, or a structure member."""
 
@@ -59,13 +61,13 @@ class Member(Expr):
     name: str
 
 
-@dataclass(slots=True)
+@node
 class Index(Expr):
     base: Expr
     index: Expr
 
 
-@dataclass(slots=True)
+@node
 class PartSelect(Expr):
     """`base[left:right]`, `base[left+:right]` or `base[left-:right]`."""
 
@@ -75,38 +77,38 @@ class PartSelect(Expr):
     mode: str
 
 
-@dataclass(slots=True)
+@node
 class Unary(Expr):
     op: str
     operand: Expr
 
 
-@dataclass(slots=True)
+@node
 class Binary(Expr):
     op: str
     left: Expr
     right: Expr
 
 
-@dataclass(slots=True)
+@node
 class Ternary(Expr):
     cond: Expr
     then: Expr
     other: Expr
 
 
-@dataclass(slots=True)
+@node
 class Concat(Expr):
     parts: list[Expr]
 
 
-@dataclass(slots=True)
+@node
 class Replicate(Expr):
     count: Expr
     parts: list[Expr]
 
 
-@dataclass(slots=True)
+@node
 class Call(Expr):
     """A function or task call; a name starting with `$` is a system one."""
 
@@ -114,7 +116,7 @@ class Call(Expr):
     args: list[Expr | None]
 
 
-@dataclass(slots=True)
+@node
 class Cast(Expr):
     """`type'(x)`, `size'(x)`, `signed'(x)`."""
 
@@ -122,21 +124,21 @@ class Cast(Expr):
     operand: Expr
 
 
-@dataclass(slots=True)
+@node
 class TypeExpr(Expr):
     """A type where an expression is read: an argument of $bits, a key of a pattern, the value of a type parameter."""
 
     type: DataType
 
 
-@dataclass(slots=True)
+@node
 class MinTypMax(Expr):
     low: Expr
     typical: Expr
     high: Expr
 
 
-@dataclass(slots=True)
+@node
 class Pattern(Expr):
     """`'{…}`: values by position, or with keys (an index, a member's name, or None for `default`); `count` repeats them
     (IEEE 1800-2017 10.9)."""
@@ -146,7 +148,7 @@ class Pattern(Expr):
     count: Expr | None = None
 
 
-@dataclass(slots=True)
+@node
 class New(Expr):
     """`new[count](source)` of a dynamic array (IEEE 1800-2017 7.5.1), `new(args)` or, with `copy`, `new source` of an object."""
 
@@ -156,7 +158,7 @@ class New(Expr):
     copy: bool = False
 
 
-@dataclass(slots=True)
+@node
 class With(Expr):
     """`array.method(item) with (body)` (IEEE 1800-2017 7.12)."""
 
@@ -164,7 +166,7 @@ class With(Expr):
     body: Expr
 
 
-@dataclass(slots=True)
+@node
 class Stream(Expr):
     """`{<<slice{parts}}` or `{>>slice{parts}}` (IEEE 1800-2017 11.4.14); no slice means single bits."""
 
@@ -173,7 +175,7 @@ class Stream(Expr):
     parts: list[Expr]
 
 
-@dataclass(slots=True)
+@node
 class AssignExpr(Expr):
     """`(target = value)` within an expression (IEEE 1800-2017 11.3.6)."""
 
@@ -182,7 +184,7 @@ class AssignExpr(Expr):
     op: str = ""
 
 
-@dataclass(slots=True)
+@node
 class NamedArg(Expr):
     """`.name(value)` in a call (IEEE 1800-2017 13.5.4)."""
 
@@ -190,14 +192,14 @@ class NamedArg(Expr):
     value: Expr | None
 
 
-@dataclass(slots=True)
+@node
 class EventArg(Expr):
     """`@(event)` as an argument of $past and its like."""
 
     control: TimingControl
 
 
-@dataclass(slots=True)
+@node
 class Increment(Expr):
     """`x++`, `--x`; `before` when the value is that after the step."""
 
@@ -209,20 +211,20 @@ class Increment(Expr):
 # ---- types and declarations --------------------------------------------------------------------
 
 
-@dataclass(slots=True)
+@node
 class Range(Node):
     left: Expr
     right: Expr | None  # None: `[n]`, a SystemVerilog size
     key: DataType | None = None  # `[string]`: an associative array with such keys
 
 
-@dataclass(slots=True)
+@node
 class EnumItem(Node):
     name: str
     value: Expr | None
 
 
-@dataclass(slots=True)
+@node
 class DataType(Node):
     """A data type as written: a keyword or a type name, signing, packed dimensions."""
 
@@ -238,26 +240,26 @@ class DataType(Node):
     packed: bool = False
 
 
-@dataclass(slots=True)
+@node
 class Declarator(Node):
     name: str
     dims: list[Range] = field(default_factory=list)
     init: Expr | None = None
 
 
-@dataclass(slots=True)
+@node
 class Delay(Node):
     """One to three delays: rise, fall, turn-off."""
 
     values: list[Expr]
 
 
-@dataclass(slots=True)
+@node
 class Item(Node):
     pass
 
 
-@dataclass(slots=True)
+@node
 class NetDecl(Item):
     kind: str
     type: DataType
@@ -266,7 +268,7 @@ class NetDecl(Item):
     delay: Delay | None = None
 
 
-@dataclass(slots=True)
+@node
 class VarDecl(Item):
     type: DataType
     names: list[Declarator]
@@ -274,17 +276,17 @@ class VarDecl(Item):
     constant: bool = False
 
 
-@dataclass(slots=True)
+@node
 class EventDecl(Item):
     names: list[Declarator]
 
 
-@dataclass(slots=True)
+@node
 class GenvarDecl(Item):
     names: list[Declarator]
 
 
-@dataclass(slots=True)
+@node
 class ParamDecl(Item):
     local: bool
     type: DataType
@@ -292,14 +294,14 @@ class ParamDecl(Item):
     is_type: bool = False  # `parameter type T = …`: the values are TypeExpr
 
 
-@dataclass(slots=True)
+@node
 class TypedefDecl(Item):
     name: str
     type: DataType
     dims: list[Range]
 
 
-@dataclass(slots=True)
+@node
 class Port(Item):
     """An ANSI port or a non-ANSI direction declaration. `kind` is the net kind, "var", or ""."""
 
@@ -313,7 +315,7 @@ class Port(Item):
     by_reference: bool = False
 
 
-@dataclass(slots=True)
+@node
 class PortRef(Item):
     """A non-ANSI port list entry: external name and the expression behind it (None: unconnected)."""
 
@@ -321,7 +323,7 @@ class PortRef(Item):
     expr: Expr | None
 
 
-@dataclass(slots=True)
+@node
 class Function(Item):
     """A function or task; `owner` is the class that declares it `extern`, if it stands outside that class."""
 
@@ -336,7 +338,7 @@ class Function(Item):
     owner: str = ""
 
 
-@dataclass(slots=True)
+@node
 class ContinuousAssign(Item):
     target: Expr
     value: Expr
@@ -344,13 +346,13 @@ class ContinuousAssign(Item):
     strength: tuple[str, str] | None = None
 
 
-@dataclass(slots=True)
+@node
 class Always(Item):
     kind: str  # "always", "initial", "always_comb", "always_ff", "always_latch", "final"
     body: Stmt
 
 
-@dataclass(slots=True)
+@node
 class Connection(Node):
     """A port or parameter connection; `name` is None when by order, `expr` None when left open."""
 
@@ -360,7 +362,7 @@ class Connection(Node):
     short: bool = False
 
 
-@dataclass(slots=True)
+@node
 class Instance(Item):
     module: str
     name: str
@@ -370,7 +372,7 @@ class Instance(Item):
     strength: tuple[str, str] | None = None
 
 
-@dataclass(slots=True)
+@node
 class Gate(Item):
     kind: str
     name: str
@@ -380,19 +382,19 @@ class Gate(Item):
     strength: tuple[str, str] | None = None
 
 
-@dataclass(slots=True)
+@node
 class Defparam(Item):
     target: Expr
     value: Expr
 
 
-@dataclass(slots=True)
+@node
 class GenBlock(Item):
     label: str
     items: list[Item]
 
 
-@dataclass(slots=True)
+@node
 class GenFor(Item):
     var: str
     init: Expr
@@ -401,20 +403,20 @@ class GenFor(Item):
     body: GenBlock
 
 
-@dataclass(slots=True)
+@node
 class GenIf(Item):
     cond: Expr
     then: GenBlock | None
     other: GenBlock | None
 
 
-@dataclass(slots=True)
+@node
 class GenCase(Item):
     subject: Expr
     arms: list[tuple[list[Expr], GenBlock | None]]  # no labels: default
 
 
-@dataclass(slots=True)
+@node
 class ModulePath(Item):
     """`(sources => targets) = delays`, `*>` when full; `ifnone` stands in for the conditions of the others (14.2)."""
 
@@ -427,7 +429,7 @@ class ModulePath(Item):
     delays: list[Expr]
 
 
-@dataclass(slots=True)
+@node
 class CheckEvent(Node):
     """An argument of a timing check: an event with an edge and a condition, or a limit or a notifier (15.2)."""
 
@@ -436,13 +438,13 @@ class CheckEvent(Node):
     condition: Expr | None
 
 
-@dataclass(slots=True)
+@node
 class TimingCheck(Item):
     name: str
     args: list[CheckEvent | None]
 
 
-@dataclass(slots=True)
+@node
 class Import(Item):
     """`import package::name`; a name of "*" makes all of it visible (IEEE 1800-2017 26.3)."""
 
@@ -450,7 +452,7 @@ class Import(Item):
     name: str
 
 
-@dataclass(slots=True)
+@node
 class ClassParam(Node):
     """A parameter of a class: a type with its default, or a value (IEEE 1800-2017 8.25)."""
 
@@ -459,14 +461,14 @@ class ClassParam(Node):
     value: ParamDecl | None
 
 
-@dataclass(slots=True)
+@node
 class ClassItem(Node):
     item: Item
     static: bool
     virtual: bool
 
 
-@dataclass(slots=True)
+@node
 class ClassDecl(Item):
     """A class (IEEE 1800-2017 8.3); `abstract` when declared virtual. `interfaces` are the interface classes that it implements, or
     that it extends if it is one itself (8.26)."""
@@ -481,7 +483,7 @@ class ClassDecl(Item):
     base_arguments: list[Expr | None] = field(default_factory=list)
 
 
-@dataclass(slots=True)
+@node
 class LetDecl(Item):
     """`let name(a, b = 1) = expression;` (IEEE 1800-2017 11.12)."""
 
@@ -490,7 +492,7 @@ class LetDecl(Item):
     value: Expr
 
 
-@dataclass(slots=True)
+@node
 class Bind(Item):
     """`bind target instance;` (IEEE 1800-2017 23.11): instances put into a module, or into one instance of it."""
 
@@ -498,7 +500,7 @@ class Bind(Item):
     items: list[Item]
 
 
-@dataclass(slots=True)
+@node
 class Clocking(Item):
     """A clocking block (IEEE 1800-2017 14.3). Each of `signals`: direction, name, what it stands for, skew (None: the default)."""
 
@@ -509,19 +511,19 @@ class Clocking(Item):
     skews: dict[str, Skew]
 
 
-@dataclass(slots=True)
+@node
 class Skew(Node):
     """`#delay`, or `#1step` with a delay of None."""
 
     delay: Expr | None
 
 
-@dataclass(slots=True)
+@node
 class DefaultClocking(Item):
     name: str
 
 
-@dataclass(slots=True)
+@node
 class Prop(Node):
     """A property or sequence (IEEE 1800-2017 clause 16). op: bool (expr), delay (parts: left if any, right; low, high), repeat, goto,
     nonconsecutive (low, high), and, or, intersect, within, throughout (expr), first_match, not, implies, follows (`|=>`), if
@@ -535,7 +537,7 @@ class Prop(Node):
     control: TimingControl | None = None
 
 
-@dataclass(slots=True)
+@node
 class PropertyDecl(Item):
     """A named property or sequence, with its arguments."""
 
@@ -544,7 +546,7 @@ class PropertyDecl(Item):
     body: Prop
 
 
-@dataclass(slots=True)
+@node
 class DefaultDisable(Item):
     cond: Expr
 
@@ -552,17 +554,17 @@ class DefaultDisable(Item):
 # ---- statements --------------------------------------------------------------------------------
 
 
-@dataclass(slots=True)
+@node
 class Stmt(Node):
     end: int = field(default=0, kw_only=True)
 
 
-@dataclass(slots=True)
+@node
 class Null(Stmt):
     pass
 
 
-@dataclass(slots=True)
+@node
 class Block(Stmt):
     label: str
     decls: list[Item]
@@ -570,14 +572,14 @@ class Block(Stmt):
     fork: str = ""  # "", "join", "join_any", "join_none"
 
 
-@dataclass(slots=True)
+@node
 class EventExpr(Node):
     edge: str  # "", "posedge", "negedge", "edge"
     expr: Expr
     guard: Expr | None = None  # behind `iff`
 
 
-@dataclass(slots=True)
+@node
 class TimingControl(Node):
     """`#delay`, `@(events)`, `@*`, with an optional repeat count for intra-assignment use."""
 
@@ -587,7 +589,7 @@ class TimingControl(Node):
     repeat: Expr | None = None
 
 
-@dataclass(slots=True)
+@node
 class Assign(Stmt):
     target: Expr
     value: Expr
@@ -596,7 +598,7 @@ class Assign(Stmt):
     control: TimingControl | None = None
 
 
-@dataclass(slots=True)
+@node
 class ProcAssign(Stmt):
     """Procedural continuous assignment: assign, deassign, force, release."""
 
@@ -605,7 +607,7 @@ class ProcAssign(Stmt):
     value: Expr | None
 
 
-@dataclass(slots=True)
+@node
 class If(Stmt):
     cond: Expr
     then: Stmt
@@ -613,7 +615,7 @@ class If(Stmt):
     check: str = ""  # unique, unique0, priority
 
 
-@dataclass(slots=True)
+@node
 class Case(Stmt):
     kind: str
     subject: Expr
@@ -621,7 +623,7 @@ class Case(Stmt):
     check: str = ""
 
 
-@dataclass(slots=True)
+@node
 class For(Stmt):
     decls: list[Item]
     init: list[Stmt]
@@ -630,7 +632,7 @@ class For(Stmt):
     body: Stmt
 
 
-@dataclass(slots=True)
+@node
 class Foreach(Stmt):
     """`foreach (array[i, j])`; a name of None skips a dimension (IEEE 1800-2017 12.7.3)."""
 
@@ -639,61 +641,61 @@ class Foreach(Stmt):
     body: Stmt
 
 
-@dataclass(slots=True)
+@node
 class While(Stmt):
     cond: Expr
     body: Stmt
     test_last: bool = False
 
 
-@dataclass(slots=True)
+@node
 class Repeat(Stmt):
     count: Expr
     body: Stmt
 
 
-@dataclass(slots=True)
+@node
 class Forever(Stmt):
     body: Stmt
 
 
-@dataclass(slots=True)
+@node
 class Timed(Stmt):
     control: TimingControl
     body: Stmt
 
 
-@dataclass(slots=True)
+@node
 class Wait(Stmt):
     cond: Expr
     body: Stmt
 
 
-@dataclass(slots=True)
+@node
 class ForkControl(Stmt):
     """`wait fork` or `disable fork` (IEEE 1800-2017 9.6)."""
 
     kind: str
 
 
-@dataclass(slots=True)
+@node
 class Trigger(Stmt):
     event: Expr
     nonblocking: bool = False
     control: TimingControl | None = None
 
 
-@dataclass(slots=True)
+@node
 class Disable(Stmt):
     target: Expr
 
 
-@dataclass(slots=True)
+@node
 class CallStmt(Stmt):
     call: Expr
 
 
-@dataclass(slots=True)
+@node
 class Jump(Stmt):
     """`break`, `continue`, `return`."""
 
@@ -701,7 +703,7 @@ class Jump(Stmt):
     value: Expr | None = None
 
 
-@dataclass(slots=True)
+@node
 class Assert(Stmt):
     """An immediate assertion, or with `prop` a concurrent one."""
 
@@ -714,7 +716,7 @@ class Assert(Stmt):
     deferred: bool = False
 
 
-@dataclass(slots=True)
+@node
 class Cycles(Stmt):
     """`##n statement`: wait for n events of the default clocking (IEEE 1800-2017 14.11)."""
 
@@ -725,7 +727,7 @@ class Cycles(Stmt):
 # ---- units -------------------------------------------------------------------------------------
 
 
-@dataclass(slots=True)
+@node
 class Timescale:
     """Unit and precision as powers of ten in seconds (IEEE 1364-2005 19.8)."""
 
@@ -733,7 +735,7 @@ class Timescale:
     precision: int
 
 
-@dataclass(slots=True)
+@node
 class Module(Node):
     name: str
     params: list[ParamDecl]
@@ -749,14 +751,14 @@ class Module(Node):
     program: bool = False
 
 
-@dataclass(slots=True)
+@node
 class UdpRow(Node):
     inputs: list[str]
     state: str | None
     output: str
 
 
-@dataclass(slots=True)
+@node
 class Primitive(Node):
     """A user-defined primitive (IEEE 1364-2005 clause 8)."""
 
@@ -768,7 +770,7 @@ class Primitive(Node):
     rows: list[UdpRow]
 
 
-@dataclass(slots=True)
+@node
 class SourceUnit:
     modules: list[Module] = field(default_factory=list)
     packages: list[Module] = field(default_factory=list)

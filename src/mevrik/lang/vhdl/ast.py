@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
+
+from mevrik.design.record import node
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Node:
     pos: int
 
@@ -13,12 +15,12 @@ class Node:
 # ---- expressions (IEEE 1076-2008 clauses 8 and 9) ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Expr(Node):
     pass
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Name(Expr):
     """A simple name, a character literal ('x') or, in quotes, an operator."""
 
@@ -26,35 +28,35 @@ class Name(Expr):
     text: str = ""
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Number(Expr):
     value: int | float
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Physical(Expr):
     value: int | float
     unit: Name
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Text(Expr):
     """A string literal; a bit string literal stands for one."""
 
     value: str
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Null(Expr):
     pass
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Open(Expr):
     pass
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Select(Expr):
     """prefix.suffix; the suffix may be "all"."""
 
@@ -63,7 +65,7 @@ class Select(Expr):
     text: str = ""
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Assoc(Node):
     """An element of an association list or aggregate: formal (or choices) => value."""
 
@@ -71,7 +73,7 @@ class Assoc(Node):
     value: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Apply(Expr):
     """prefix(arguments): a call, an index, a slice or a conversion."""
 
@@ -79,7 +81,7 @@ class Apply(Expr):
     args: list[Assoc]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Attr(Expr):
     """prefix'id or prefix'id(arg)."""
 
@@ -89,53 +91,53 @@ class Attr(Expr):
     signature: Signature | None = None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Qualified(Expr):
     mark: Expr
     value: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Aggregate(Expr):
     items: list[Assoc]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Range(Expr):
     left: Expr
     down: bool
     right: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Others(Expr):
     pass
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Box(Expr):
     """<> in an index definition or a generic map."""
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Unary(Expr):
     op: str
     a: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Binary(Expr):
     op: str
     a: Expr
     b: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class New(Expr):
     value: Expr  # Qualified or SubtypeInd
 
 
-@dataclass(eq=False, slots=True)
+@node
 class External(Expr):
     """<< class path : subtype >>; each step is a name or a name with an index, "^" or, first, "." (absolute) or "@"."""
 
@@ -144,7 +146,7 @@ class External(Expr):
     subtype: SubtypeInd
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SubtypeInd(Expr):
     """A type mark with a resolution function and a constraint: a Range, or for arrays and records a list."""
 
@@ -154,7 +156,7 @@ class SubtypeInd(Expr):
     more: list[list[Assoc]] = field(default_factory=list)  # constraints of elements: (7 downto 0)(3 downto 0)
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Signature(Node):
     params: list[Expr]
     result: Expr | None
@@ -163,51 +165,51 @@ class Signature(Node):
 # ---- declarations (clauses 4 to 7) ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Decl(Node):
     pass
 
 
-@dataclass(eq=False, slots=True)
+@node
 class EnumDef(Node):
     literals: list[Name]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class RangeDef(Node):
     range: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class PhysicalDef(Node):
     range: Expr
     primary: str
     secondary: list[tuple[str, Expr]]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ArrayDef(Node):
     indexes: list[Expr]  # discrete ranges; `mark range <>` is a SubtypeInd with constraint Box
     unbounded: bool
     element: SubtypeInd
 
 
-@dataclass(eq=False, slots=True)
+@node
 class RecordDef(Node):
     fields: list[tuple[str, str, SubtypeInd, int]]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class AccessDef(Node):
     subtype: SubtypeInd
 
 
-@dataclass(eq=False, slots=True)
+@node
 class FileDef(Node):
     mark: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ProtectedDef(Node):
     decls: list[Decl]
     body: bool
@@ -216,21 +218,21 @@ class ProtectedDef(Node):
 TypeDef = EnumDef | RangeDef | PhysicalDef | ArrayDef | RecordDef | AccessDef | FileDef | ProtectedDef
 
 
-@dataclass(eq=False, slots=True)
+@node
 class TypeDecl(Decl):
     id: str
     text: str
     definition: TypeDef | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SubtypeDecl(Decl):
     id: str
     text: str
     indication: SubtypeInd
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ObjectDecl(Decl):
     """kind: constant, signal, variable, shared, file. In an interface list also `mode`."""
 
@@ -244,26 +246,26 @@ class ObjectDecl(Decl):
     explicit: bool = True  # the class was written
 
 
-@dataclass(eq=False, slots=True)
+@node
 class TypeGeneric(Decl):
     id: str
     text: str
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SubprogramGeneric(Decl):
     spec: SubprogramSpec
     default: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class PackageGeneric(Decl):
     id: str
     text: str
     name: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class AliasDecl(Decl):
     id: str
     text: str
@@ -272,13 +274,13 @@ class AliasDecl(Decl):
     signature: Signature | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class AttrDecl(Decl):
     id: str
     mark: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class AttrSpec(Decl):
     id: str
     entities: list[tuple[str, Signature | None]]  # names, or "others" or "all"
@@ -286,7 +288,7 @@ class AttrSpec(Decl):
     value: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ComponentDecl(Decl):
     id: str
     text: str
@@ -294,7 +296,7 @@ class ComponentDecl(Decl):
     ports: list[ObjectDecl]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SubprogramSpec(Node):
     id: str
     text: str
@@ -306,19 +308,19 @@ class SubprogramSpec(Node):
     generic_map: list[Assoc] = field(default_factory=list)
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SubprogramDecl(Decl):
     spec: SubprogramSpec
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SubprogramBody(Decl):
     spec: SubprogramSpec
     decls: list[Decl]
     body: list[Stmt]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SubprogramInst(Decl):
     id: str
     text: str
@@ -328,22 +330,22 @@ class SubprogramInst(Decl):
     generic_map: list[Assoc]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class LibraryClause(Decl):
     names: list[tuple[str, int]]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class UseClause(Decl):
     names: list[Expr]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ContextRef(Decl):
     names: list[Expr]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Binding(Node):
     """entity NAME(ARCH) / configuration NAME / open, with maps; `kind` is "" when only maps are given."""
 
@@ -354,7 +356,7 @@ class Binding(Node):
     port_map: list[Assoc]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class ConfigSpec(Decl):
     labels: list[str]  # or ["all"], ["others"]
     component: Expr
@@ -362,7 +364,7 @@ class ConfigSpec(Decl):
     inner: BlockConfig | None = None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class BlockConfig(Decl):
     """for NAME ... end for: an architecture, block or generate label (with an index)."""
 
@@ -371,14 +373,14 @@ class BlockConfig(Decl):
     items: list[Decl]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class DisconnectSpec(Decl):
     names: list[Expr]
     mark: Expr
     after: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Ignored(Decl):
     """A group declaration: parsed, without meaning for a simulation."""
 
@@ -386,19 +388,19 @@ class Ignored(Decl):
 # ---- sequential statements (clause 10) ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Stmt(Node):
     end: int
     label: str
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Wave(Node):
     value: Expr | None  # None: null
     after: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Assign(Stmt):
     """`alternatives`: (value, condition or None), the last perhaps unconditional."""
 
@@ -406,7 +408,7 @@ class Assign(Stmt):
     alternatives: list[tuple[Expr, Expr | None]]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SignalAssign(Stmt):
     """Conditional waveforms; waves None: unaffected. `delay`: transport, inertial or force (in, out)."""
 
@@ -417,7 +419,7 @@ class SignalAssign(Stmt):
     guarded: bool = False
 
 
-@dataclass(eq=False, slots=True)
+@node
 class SelectedAssign(Stmt):
     """with subject select target <= (or :=) waves when choices, ...; `variable`: the values are the waves' first values."""
 
@@ -431,24 +433,24 @@ class SelectedAssign(Stmt):
     guarded: bool = False
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Release(Stmt):
     target: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class If(Stmt):
     arms: list[tuple[Expr | None, list[Stmt]]]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Case(Stmt):
     subject: Expr
     matching: bool
     arms: list[tuple[list[Expr], list[Stmt], int]]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Loop(Stmt):
     """while (cond), for (name, range) or endless."""
 
@@ -459,7 +461,7 @@ class Loop(Stmt):
     body: list[Stmt]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Leave(Stmt):
     """next or exit."""
 
@@ -468,19 +470,19 @@ class Leave(Stmt):
     cond: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Return(Stmt):
     value: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Wait(Stmt):
     on: list[Expr]
     until: Expr | None
     time: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Assert(Stmt):
     """An assertion, or with no condition a report."""
 
@@ -489,12 +491,12 @@ class Assert(Stmt):
     severity: Expr | None
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Call(Stmt):
     name: Expr
 
 
-@dataclass(eq=False, slots=True)
+@node
 class NullStmt(Stmt):
     pass
 
@@ -502,13 +504,13 @@ class NullStmt(Stmt):
 # ---- concurrent statements (clause 11) ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Concurrent(Node):
     end: int
     label: str
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Process(Concurrent):
     """sensitivity: None (waits by itself), ["all"] as an empty list with `all`, or names. A concurrent assignment, call or assertion
     is one too: `implied`, with the equivalent statement as its body."""
@@ -521,7 +523,7 @@ class Process(Concurrent):
     implied: bool = False
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Instance(Concurrent):
     """kind: component, entity or configuration."""
 
@@ -532,7 +534,7 @@ class Instance(Concurrent):
     port_map: list[Assoc]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Block(Concurrent):
     guard: Expr | None
     generics: list[Decl]
@@ -543,7 +545,7 @@ class Block(Concurrent):
     body: list[Concurrent]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Branch(Node):
     """One branch of an if or case generate."""
 
@@ -554,7 +556,7 @@ class Branch(Node):
     body: list[Concurrent]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Generate(Concurrent):
     """kind: for, if, case."""
 
@@ -568,7 +570,7 @@ class Generate(Concurrent):
 # ---- design units (clause 13) ----
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Unit(Node):
     end: int
     id: str
@@ -576,7 +578,7 @@ class Unit(Node):
     context: list[Decl]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Entity(Unit):
     generics: list[Decl]
     ports: list[ObjectDecl]
@@ -584,38 +586,38 @@ class Entity(Unit):
     body: list[Concurrent]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Architecture(Unit):
     entity: str
     decls: list[Decl]
     body: list[Concurrent]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class PackageDecl(Unit, Decl):
     generics: list[Decl]
     generic_map: list[Assoc]
     decls: list[Decl]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class PackageBody(Unit, Decl):
     decls: list[Decl]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class PackageInst(Unit, Decl):
     name: Expr
     generic_map: list[Assoc]
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Configuration(Unit):
     entity: Expr
     decls: list[Decl]
     block: BlockConfig
 
 
-@dataclass(eq=False, slots=True)
+@node
 class Context(Unit):
     pass

@@ -125,7 +125,7 @@ def specialised(
             constant = (elab if source is value else home).constant(source, f"the parameter '{p.name}'")
             home.scope = kept
             bound.names[p.name] = Param(p.name, constant, p.pos)
-            words.append(str(constant))
+            words.append(_constant_words(constant))
     key = ",".join(words)
     found = template.made.get(key)
     if found is None:
@@ -136,6 +136,16 @@ def specialised(
         template.made[key] = found
         home.scope = kept
     return found
+
+
+def _constant_words(e: n.Expr) -> str:
+    """Tells values of a parameter apart."""
+    match e:
+        case n.Const(val=val, unk=unk):
+            return f"{e.type}:{val}:{unk}"
+        case n.RealConst(value=value) | n.TextConst(value=value):
+            return f"{value!r}"
+    return str(id(e))
 
 
 def field_words(t: Type) -> int:
