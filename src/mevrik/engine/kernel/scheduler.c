@@ -630,8 +630,11 @@ static __attribute__((noinline)) void choose_another(u64 stop) {
     active[other & S->mask] = kept;
 }
 
+static u64 batch_end;                  /* where the next batch ends, if not with all that is queued */
+
 static void run_batch(void) {
-    u64 stop = S->tail;
+    u64 stop = batch_end ? batch_end : S->tail;
+    batch_end = 0;
     if (UNLIKELY(K.attention)) attend();
     K.steps += stop - S->head;
     while (S->head != stop && S->head != S->tail) {
@@ -744,9 +747,15 @@ static void run_clock(Event *e) {
             at[0] = (u8)(v ^ 1);
             edge_count++;
             if (UNLIKELY(*watch & ~WATCH_FAN)) k_watched(sig, p->clock_site, v, v ^ 1);
+            u64 beside = S->tail;                       /* up to here wait those that the edge woke beside the function's own */
             u32 busy = v ? fall(K.mem, &K.delta) : rise(K.mem, &K.delta);
             time += ticks;
-            if (time > last || busy || S->head != S->tail || heap_count != others || reactive_count | sampled_count || K.attention) break;
+            if (UNLIKELY(busy)) {
+                if (S->head != beside) batch_end = beside;
+                else K.delta++;
+                break;
+            }
+            if (time > last || S->head != S->tail || heap_count != others || reactive_count | sampled_count || K.attention) break;
             K.now = time;
             K.delta = 0;
         }
@@ -896,7 +905,7 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     shuffled = wheel_count = 0;
     memset(wheel_bits, 0, sizeof wheel_bits);
     for (u32 k = 0; k < WHEEL; k++) wheel[k].at = wheel[k].count = 0;
-    reactive_count = programs = sample_count = sampled_count = awaiting_count = 0;
+    batch_end = reactive_count = programs = sample_count = sampled_count = awaiting_count = 0;
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
     event_times = calloc(sig_count + 1, sizeof *event_times);
     K.time_unit = 99; K.time_width = 20;
