@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from mevrik.design.nodes import Expr, LRef, Sense, Stmt
 from mevrik.design.record import node
-from mevrik.design.typed import Model
 from mevrik.design.types import EventType, Real, Type, Vec
+
+if TYPE_CHECKING:
+    from mevrik.design.typed import Model
 
 
 @node

@@ -29,6 +29,12 @@ class LayoutError(Exception):
     place = ""
 
 
+class Unsupported(Exception):
+    """Something that is not there yet; the message says what, `site` which statement asks for it."""
+
+    site = 0
+
+
 @dataclass(eq=False, slots=True)
 class Instance:
     number: int

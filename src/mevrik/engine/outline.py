@@ -8,12 +8,12 @@ from collections.abc import Iterator
 from mevrik.design import nodes as n
 from mevrik.design import typed as t
 from mevrik.design import walk
+from mevrik.design.reads import signals_read, static_part
 from mevrik.design.types import EventType, Real, Vec
 from mevrik.design.unit import Design, Signal, Unit
 from mevrik.engine.layout import Layout, Slot
 from mevrik.engine.simulation import Simulation
 from mevrik.lang.source import SourceMap
-from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part
 from mevrik.waves.writer import RecordWriter
 
 

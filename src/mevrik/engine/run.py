@@ -14,9 +14,8 @@ from mevrik.design import walk
 from mevrik.design.types import Handle, List, Text
 from mevrik.design.unit import Design
 from mevrik.engine import abi
-from mevrik.engine.layout import LayoutError
+from mevrik.engine.layout import LayoutError, Unsupported
 from mevrik.engine.simulation import FOREVER, Prepared, Simulation, prepare
-from mevrik.engine.typed.places import Unsupported
 from mevrik.lang.source import Place, SourceMap
 
 if TYPE_CHECKING:

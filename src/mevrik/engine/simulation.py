@@ -12,6 +12,7 @@ import threading
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from random import Random
+from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.types import Real, Vec
@@ -21,9 +22,11 @@ from mevrik.engine import abi
 from mevrik.engine.compile import NativeCode, cached, compile_text
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
 from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
-from mevrik.engine.typed.running import TypedCode, TypedRun
 
 WATCH_FAN, WATCH_RECORD, WATCH_SWITCH = 1, 2, 8
+if TYPE_CHECKING:
+    from mevrik.engine.typed.running import TypedCode, TypedRun
+
 CELL_KINDS = tuple("and nand or nor xor xnor buf not bufif0 bufif1 notif0 notif1 nmos pmos".split())
 REGIONS = {"": 0, "reactive": 32, "program": 32 | 64}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
@@ -49,7 +52,11 @@ def prepare(design: Design) -> Prepared:
             for d in slot.drivers:
                 d.number = driver_number
                 driver_number += 1
-    typed = TypedCode(design.typed, layout, design.typed.types["std"]) if design.typed is not None else None
+    typed: TypedCode | None = None
+    if design.typed is not None:
+        from mevrik.engine.typed.running import TypedCode  # only here: what has no VHDL should not wait for it
+
+        typed = TypedCode(design.typed, layout, design.typed.types["std"])
     return Prepared(design, layout, ModuleLowerer(design, layout).lower(), typed)
 
 
@@ -288,7 +295,8 @@ class Simulation:
     def _by_edge(self, native: NativeCode) -> c.Array[c.c_void_p]:
         table = (c.c_void_p * max(2 * len(self.layout.slots), 1))()
         for (number, value), name in self.code.edges.items():
-            table[2 * number + value] = native.address(name)
+            in_kernel = name.startswith("k_")
+            table[2 * number + value] = c.cast(getattr(self.lib, name), c.c_void_p).value if in_kernel else native.address(name)
         return table
 
     def _improve(self, texts: list[str]) -> None:
@@ -359,6 +367,8 @@ class Simulation:
 
     def _start_processes(self) -> None:
         if self.prepared.typed is not None:
+            from mevrik.engine.typed.running import TypedRun
+
             self.typed = TypedRun(self.prepared.typed, self.layout, self.memory, self.base, self.lib)
             self.typed.open(len(self.frames))
             self.typed.start(self._natives[1], len(self.code.entries))

@@ -5,20 +5,19 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mevrik.design.unit import Design, Site
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings import look
-from mevrik.lang.mixed import elaborate_mixed_from_verilog, verilog_of
 from mevrik.lang.source import SourceError, SourceMap, read_text
 from mevrik.lang.verilog.elaborate import Library, elaborate
 from mevrik.lang.verilog.elaborate.design import instances_in
 from mevrik.lang.verilog.parser import parse
 from mevrik.lang.verilog.preprocess import Preprocessor
-from mevrik.lang.vhdl.elaborate.library import Library as VhdlLibrary
-from mevrik.lang.vhdl.elaborate.whole import elaborate_vhdl, entities_in, instantiated_entities, vhdl_tops
-from mevrik.lang.vhdl.parser import parse as parse_vhdl
-from mevrik.lang.vhdl.tokens import tokenize
+
+if TYPE_CHECKING:
+    from mevrik.lang.vhdl.elaborate.library import Library as VhdlLibrary
 
 VERILOG = {".v": False, ".vh": False, ".sv": True, ".svh": True}
 STD = Path(__file__).parent / "verilog" / "std.sv"
@@ -45,10 +44,14 @@ class Analysis:
     library: Library
     files: list[Path]
     included: list[Path] = field(default_factory=list)
-    units: VhdlLibrary = field(default_factory=VhdlLibrary)
+    units: VhdlLibrary | None = None  # what is written in VHDL; what reads it is only imported where there is some
 
     def tops(self) -> list[str]:
         """What could be the top: what nothing instantiates, those that look like testbenches first."""
+        if self.units is None:
+            return self.library.tops()
+        from mevrik.lang.vhdl.elaborate.whole import instantiated_entities, vhdl_tops
+
         modules = {name.lower() for name in self.library.instantiated()}
         entities = instantiated_entities(self.units)
         return [
@@ -58,37 +61,47 @@ class Analysis:
 
     def unit_names(self) -> list[str]:
         """Modules and entities, as written."""
-        return [*self.library.modules, *(e.text for e in self.units.entities.values())]
+        entities = self.units.entities.values() if self.units is not None else ()
+        return [*self.library.modules, *(e.text for e in entities)]
+
+    def has(self, name: str) -> bool:
+        """Whether there is a module or an entity of that name."""
+        return name in self.library.modules or (self.units is not None and name.lower() in self.units.entities)
 
     def has_ports(self, name: str) -> bool:
         """Whether a module or entity has ports."""
         if name in self.library.modules:
             return bool(self.library.modules[name].ports)
-        entity = self.units.entities.get(name.lower())
+        entity = self.units.entities.get(name.lower()) if self.units is not None else None
         return entity is not None and bool(entity.ports)
 
     def instantiated_by(self, name: str) -> list[str]:
         """The modules and entities that one instantiates, in the order of their declaration."""
-        names = self.unit_names()
+        used: set[str] = set()
         if name in self.library.modules:
             used = {x.lower() for x in instances_in(self.library.modules[name].items)}
-        else:
+        elif self.units is not None:
+            from mevrik.lang.vhdl.elaborate.whole import entities_in
+
             used = entities_in(self.units, name.lower())
-        return [x for x in names if x.lower() in used]
+        return [x for x in self.unit_names() if x.lower() in used]
 
     def elaborate(self, top: str | None = None, parameters: Mapping[str, int | str] | None = None) -> Design | None:
         """The design below `top`; None after errors, which are in `diagnostics`."""
         if self.diagnostics.failed:
             return None
-        if not self.units.empty:
-            return self._elaborate_mixed(top, parameters)
+        if self.units is not None and not self.units.empty:
+            return self._elaborate_mixed(self.units, top, parameters)
         design = elaborate(self.library, self.diagnostics, top, parameters)
         if design is not None:
             look(design, self.diagnostics)
         return design
 
-    def _elaborate_mixed(self, top: str | None, parameters: Mapping[str, int | str] | None) -> Design | None:
+    def _elaborate_mixed(self, units: VhdlLibrary, top: str | None, parameters: Mapping[str, int | str] | None) -> Design | None:
         """VHDL, alone or with Verilog."""
+        from mevrik.lang.mixed import elaborate_mixed_from_verilog, verilog_of
+        from mevrik.lang.vhdl.elaborate.whole import elaborate_vhdl
+
         if top is None and self.library.modules:
             tops = self.tops()
             benches = [x for x in tops if not self.has_ports(x)]
@@ -99,13 +112,13 @@ class Analysis:
                 return None
             top = choices[0] if choices else None
         if top is not None and top in self.library.modules:
-            design = elaborate_mixed_from_verilog(self.library, self.units, self.sources, self.diagnostics, top, parameters)
+            design = elaborate_mixed_from_verilog(self.library, units, self.sources, self.diagnostics, top, parameters)
             if design is not None:
                 look(design, self.diagnostics)
             return design
         sites = [Site(0, 0, "")]
         verilog = verilog_of(self.library, self.diagnostics, sites) if self.library.modules else None
-        design = elaborate_vhdl(self.units, self.sources, self.diagnostics, top, parameters, sites, verilog)
+        design = elaborate_vhdl(units, self.sources, self.diagnostics, top, parameters, sites, verilog)
         if design is not None:
             look(design, self.diagnostics)
         return design
@@ -117,8 +130,8 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
     sources = SourceMap()
     diagnostics = Diagnostics(sources)
     library = Library()
-    units = VhdlLibrary()
     paths = list(files)
+    units = _vhdl_library() if any(p.suffix.lower() in VHDL for p in paths) else None
     package_types: dict[str, set[str]] = {}
     preprocessor = Preprocessor(sources, diagnostics, options.include_dirs, options.defines, reader)
     for path in paths:
@@ -129,9 +142,9 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
             diagnostics.error(blank.base, error.message, "file")
             continue
         source = sources.add(str(path), text)
-        if path.suffix.lower() in VHDL:
+        if units is not None and path.suffix.lower() in VHDL:
             try:
-                units.add(parse_vhdl(tokenize(source, diagnostics), diagnostics), diagnostics)
+                units.read(source, diagnostics)
             except RecursionError:
                 diagnostics.error(source.base, "an expression or a block in this file is nested too deeply", "too-deep")
             continue
@@ -153,3 +166,9 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
         text = STD.read_text()
         library.add(parse(preprocessor.run(sources.add(str(STD), text), True), diagnostics, package_types), diagnostics)
     return Analysis(sources, diagnostics, library, paths, preprocessor.included, units)
+
+
+def _vhdl_library() -> VhdlLibrary:
+    from mevrik.lang.vhdl.elaborate.library import Library
+
+    return Library()

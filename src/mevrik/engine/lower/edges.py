@@ -43,14 +43,16 @@ class Held:
 
 
 def edge_functions(module: ModuleLowerer, static: set[Process], clocks: Iterable[Slot]) -> dict[tuple[int, int], str]:
-    """(number of a clock, its new value) → the name of the function for that edge."""
+    """(number of a clock, its new value) → the name of the function for that edge: one made here, or one of the kernel."""
     found: dict[tuple[int, int], str] = {}
     for clock in clocks:
         if clock.forced or clock.switched or clock.net or clock.cells or clock.width != 1 or clock.elements != 1:
             continue
         for value, edge in ((1, _RISING), (0, _FALLING)):
             woken = [(number, *module.layout.processes[number]) for number, e in clock.fans if not e or e & edge]
-            if _fits(module, woken):
+            if not woken:
+                found[clock.number, value] = "k_idle_edge"
+            elif _fits(module, woken):
                 name = f"edge{clock.number}_{value}"
                 EdgeFunction(module, woken).lower(name, static)
                 found[clock.number, value] = name
@@ -184,7 +186,7 @@ class EdgeFunction:
         self.module = module
         self.woken = woken
         self.held: list[Held] = []
-        self.f = Function(module, woken[0][1].unit if woken else module.layout.instances[0].unit, False)
+        self.f = Function(module, woken[0][1].unit, False)
         self.lowerer = EdgeLowerer(module, self.f)
         self.lowerer.edge = self
         self.handed = self.flag()

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
+from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.function import Operand, Place, Range, is_composite, is_real, real, register, storage
-from mevrik.engine.typed.places import Places, Unsupported
+from mevrik.engine.typed.places import Places
 
 INT_COMPARE = {"=": "eq", "/=": "ne", "<": "slt", "<=": "sle", ">": "sgt", ">=": "sge"}
 REAL_COMPARE = {"=": "oeq", "/=": "une", "<": "olt", "<=": "ole", ">": "ogt", ">=": "oge"}

@@ -7,9 +7,10 @@ from contextlib import contextmanager
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.expressions import default_bytes
 from mevrik.engine.typed.function import Function, Part, Place, Range, is_composite, register
-from mevrik.engine.typed.places import DRIVER_BYTES, Unsupported
+from mevrik.engine.typed.places import DRIVER_BYTES
 from mevrik.engine.typed.statements import Statements, is_register
 
 DEEPEST = 20000  # calls

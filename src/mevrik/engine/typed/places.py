@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
+from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.function import Function, Operand, Part, Place, Range, is_composite, register
 
 SIG_BYTES, DRIVER_BYTES = 128, 96  # the structures VSig and VDriver of kernel/typed.h
@@ -259,9 +260,3 @@ def name_of(e: t.Expr) -> str:
     while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
         inner = inner.a
     return (inner.object.text or inner.object.name) if isinstance(inner, t.Ref) else ""
-
-
-class Unsupported(Exception):
-    """Something that is not there yet; the message says what, `site` which statement asks for it."""
-
-    site = 0

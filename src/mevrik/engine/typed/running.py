@@ -8,10 +8,10 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
 from mevrik.design import typed as t
+from mevrik.design.reads import static_part
 from mevrik.engine.compile import NativeCode
 from mevrik.engine.typed.module import Module
 from mevrik.engine.typed.places import CALLER, DRIVER_BYTES, SIG_BYTES
-from mevrik.lang.vhdl.elaborate.signals import static_part
 
 if TYPE_CHECKING:
     from mevrik.engine.layout import Layout

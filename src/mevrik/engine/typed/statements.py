@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
+from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.function import Operand, Part, Place, Range, is_composite, is_real, register
 from mevrik.engine.typed.numeric import Numeric, static_length
-from mevrik.engine.typed.places import CALLER, Unsupported
+from mevrik.engine.typed.places import CALLER
 
 _SWITCH_MOST = 4096
 

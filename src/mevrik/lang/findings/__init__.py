@@ -5,8 +5,6 @@ from __future__ import annotations
 from mevrik.design.unit import Design
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings.base import Allowing, allowed
-from mevrik.lang.findings.deltas import clocks_skewed_by_deltas, never_reset
-from mevrik.lang.findings.logic import driven_twice, incomplete_sensitivity, latches
 from mevrik.lang.findings.processes import ProcessFindings
 from mevrik.lang.findings.structure import StructureFindings
 from mevrik.lang.findings.values import ValueFindings
@@ -19,6 +17,10 @@ def look(design: Design, diagnostics: Diagnostics) -> None:
         for looker in lookers:
             looker.look(unit)
     if design.typed is not None:
+        # only here: what has no VHDL should not wait for it
+        from mevrik.lang.findings.deltas import clocks_skewed_by_deltas, never_reset
+        from mevrik.lang.findings.logic import driven_twice, incomplete_sensitivity, latches
+
         said = Allowing(design, diagnostics)
         for kind in (clocks_skewed_by_deltas, never_reset, incomplete_sensitivity, latches, driven_twice):
             kind(design.typed, said)

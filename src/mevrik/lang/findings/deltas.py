@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from mevrik.design import typed as t
 from mevrik.design.ports import edges_of
+from mevrik.design.reads import signals_read, static_part
 from mevrik.lang.findings.base import Allowing
-from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part
 
 
 @dataclass(frozen=True, slots=True)

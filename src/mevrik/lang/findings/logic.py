@@ -7,8 +7,8 @@ from collections.abc import Iterator
 
 from mevrik.design import typed as t
 from mevrik.design.ports import edges_of
+from mevrik.design.reads import signals_read, static_part
 from mevrik.lang.findings.base import Allowing
-from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part
 
 _WEAK = frozenset((4, 6, 7))  # 'Z', 'L' and 'H' of std_ulogic: with them several drivers share a signal on purpose
 

@@ -33,7 +33,7 @@ def read_along(channel: Channel, files: list[Path], texts: dict[Path, str], tops
     """Analyse files as they are in the editor and send the diagnostics."""
     analysis = analyse(files, Options([folder]), lambda p: texts[p] if p in texts else read_text(p))
     for top in tops:
-        if top in analysis.library.modules or top.lower() in analysis.units.entities:
+        if analysis.has(top):
             analysis.elaborate(top)
     channel.send(analysis.diagnostics.sorted())
 

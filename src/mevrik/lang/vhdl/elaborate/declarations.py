@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.design.reads import static_part
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.scope import (
@@ -23,7 +24,6 @@ from mevrik.lang.vhdl.elaborate.scope import (
     Wrong,
     signature,
 )
-from mevrik.lang.vhdl.elaborate.signals import static_part
 from mevrik.lang.vhdl.elaborate.statements import Statements
 
 

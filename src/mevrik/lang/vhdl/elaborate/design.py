@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.design.reads import signals_read, static_part, unique
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl import ast as a
@@ -24,7 +25,6 @@ from mevrik.lang.vhdl.elaborate.scope import (
     TypeName,
     Wrong,
 )
-from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part, unique
 from mevrik.lang.vhdl.elaborate.standard import Standard
 from mevrik.lang.vhdl.parser import parse_expression
 from mevrik.lang.vhdl.tokens import tokenize

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from mevrik.lang.diagnostics import Diagnostics
-from mevrik.lang.source import SourceMap
+from mevrik.lang.source import SourceMap, SourceText
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.parser import parse
 from mevrik.lang.vhdl.tokens import tokenize
@@ -52,6 +52,10 @@ class Library:
     @property
     def empty(self) -> bool:
         return not (self.entities or self.packages or self.bodies or self.architectures or self.configurations or self.contexts)
+
+    def read(self, source: SourceText, diagnostics: Diagnostics) -> None:
+        """Add the units of a text."""
+        self.add(parse(tokenize(source, diagnostics), diagnostics), diagnostics)
 
     def add(self, units: list[a.Unit], diagnostics: Diagnostics) -> None:
         for u in units:

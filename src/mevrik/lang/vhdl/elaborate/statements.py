@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
+from mevrik.design.reads import signals_read, static_part, unique
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.expressions import Expressions
 from mevrik.lang.vhdl.elaborate.scope import Alias, Label, Quiet, Scope, TypeName, Wrong
-from mevrik.lang.vhdl.elaborate.signals import signals_read, static_part, unique
 
 
 class Statements(Expressions):

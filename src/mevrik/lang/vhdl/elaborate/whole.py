@@ -89,8 +89,8 @@ def elaborator_of(
     library: Library, sources: SourceMap, diagnostics: Diagnostics, sites: list[Site] | None = None, verilog: Any = None
 ) -> Elaborator:
     """An elaborator that evaluates what it has to know by running it. `verilog` finds modules by name."""
+    from mevrik.engine.layout import Unsupported
     from mevrik.engine.typed.evaluate import Failed, evaluate
-    from mevrik.engine.typed.places import Unsupported
 
     made: list[Elaborator] = []
 
