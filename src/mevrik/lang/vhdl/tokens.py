@@ -29,6 +29,7 @@ _TOKEN = re.compile(
     |(?P<op>\*\*|=>|:=|/=|>=|<=|<>|\?/=|\?<=|\?>=|\?=|\?<|\?>|\?\?|<<|>>|[-&'()*+,./:;<=>|\[\]?@^!`])""",
     re.X | re.S,
 )
+_MARK = re.compile(r"(?P<op>.)")
 
 
 @dataclass(slots=True)
@@ -71,10 +72,14 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
                 diagnostics.error(base + at, 'this string has no closing " on its line', "syntax")
                 stop = text.find("\n", at)
                 at = stop if stop >= 0 else end
+                continue
+            if char in "{}":  # only the property language uses them: the parser says so
+                found = _MARK.match(text, at)
             else:
                 diagnostics.error(base + at, f"the character {char!r} has no meaning here", "syntax")
                 at += 1
-            continue
+                continue
+            assert found is not None
         group = found.lastgroup
         word = found.group()
         if group == "block" and (len(word) < 4 or not word.endswith("*/")):

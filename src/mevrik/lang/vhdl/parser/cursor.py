@@ -17,6 +17,11 @@ _OTHER_OPERATORS = {  # what other languages write: the token before, the token 
     ("", "!"): "'is not equal' is written '/=', and 'not' as a word",
 }
 
+UNITS_OF_PROPERTIES = {"vunit", "vprop", "vmode"}
+PROPERTY_WORDS = {
+    "assume", "assume_guarantee", "cover", "default", "fairness", "property", "restrict", "restrict_guarantee", "sequence",
+}  # fmt: skip
+
 
 class Cursor(cursor.Cursor):
     QUIET_TOKENS = 3
@@ -25,6 +30,7 @@ class Cursor(cursor.Cursor):
     def __init__(self, tokens: Tokens, diagnostics: Diagnostics) -> None:
         super().__init__(tokens.kinds, tokens.texts, tokens.positions, diagnostics)
         self.ids = tokens.ids
+        self.properties: set[str] = set()  # names of the property language
 
     def keyword_hint(self) -> tuple[str, Mend | None]:
         pair = (self.kinds[self.i - 1] if self.i else "", self.kind)
@@ -55,6 +61,36 @@ class Cursor(cursor.Cursor):
         while self.kind not in (kind, "eof"):
             self.i += 1
         self.accept(kind)
+
+    # ---- the property language (clause 6.11, PSL): named as not supported, and left out ----
+
+    def is_property(self) -> bool:
+        """Whether a statement or declaration of the property language begins here."""
+        if self.kind in PROPERTY_WORDS:
+            return True
+        if self.kind != "assert":
+            return False
+        if self.ids[self.i + 1] in ("always", "never", "eventually") or self.ids[self.i + 1] in self.properties:
+            return True
+        end = self.i + 1
+        while self.kinds[end] not in (";", "report", "severity", "eof"):
+            if self.kinds[end] in ("{", "@", "next") or (self.kinds[end] == "-" and self.kinds[end + 1] == ">"):
+                return True
+            end += 1
+        return False
+
+    def leave_property(self) -> None:
+        """Say that it is not supported, and go behind it."""
+        self.diagnostics.error(self.pos, "the property language (clause 6.11, PSL) is not supported", "unsupported")
+        if self.kind in ("property", "sequence"):
+            self.properties.add(self.ids[self.i + 1])
+        closing = "}" if self.ids[self.i] in UNITS_OF_PROPERTIES else ";"
+        depth = 0
+        while self.kind != "eof":
+            depth += (self.kind == "{") - (self.kind == "}")
+            self.i += 1
+            if depth == 0 and self.kinds[self.i - 1] == closing:
+                return
 
     def closing_name(self, name: str, what: str) -> None:
         """The optional name after `end ...`: it has to be the one at the beginning."""

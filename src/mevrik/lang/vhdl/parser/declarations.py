@@ -78,7 +78,8 @@ class DeclarationParser(StatementParser):
                 self.skip_past()
                 return a.Ignored(pos)
             case "default" | "property" | "sequence":
-                self.fail(pos, "assertions in the property language (clause 6.11, PSL) are not supported", "unsupported")
+                self.leave_property()
+                return a.Ignored(pos)
         return None
 
     def library_clause(self) -> a.Decl:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.parser.cursor import UNITS_OF_PROPERTIES
 from mevrik.lang.vhdl.parser.declarations import DeclarationParser, _objects
 from mevrik.lang.vhdl.tokens import Tokens
 
@@ -21,7 +22,9 @@ class UnitParser(DeclarationParser):
                 return found
             start = self.i
             try:
-                found.append(self.concurrent())
+                made = self.concurrent()
+                if made is not None:
+                    found.append(made)
             except Recover:
                 if self.i == start:
                     self.i += 1
@@ -44,13 +47,16 @@ class UnitParser(DeclarationParser):
             else:
                 self.i += 1
 
-    def concurrent(self) -> a.Concurrent:
+    def concurrent(self) -> a.Concurrent | None:
         pos = self.pos
         label = ""
         if self.kind == "id" and self.ahead() == ":":
             label = self.texts[self.i]
             self.i += 2
         postponed = self.accept("postponed")
+        if self.is_property():
+            self.leave_property()
+            return None
         match self.kind:
             case "process":
                 return self._process(pos, label, postponed)
@@ -296,6 +302,9 @@ class UnitParser(DeclarationParser):
                         names.append(self.name_without_call())
                     self.expect(";")
                     context.append(a.ContextRef(pos, names))
+                elif self.ids[self.i] in UNITS_OF_PROPERTIES:
+                    self.leave_property()
+                    context = []
                 else:
                     units.append(self._unit(context))
                     context = []
