@@ -234,3 +234,26 @@ def test_a_class_that_breaks_its_promise(simulate: Run) -> None:
     assert done.status == 2
     assert ":3:1: error: the class 'A' lacks the method 'f' of 'I'" in done.err
     assert ":4:20: error: 'P' is no interface class" in done.err
+
+
+def test_classes_that_name_each_other(simulate: Run) -> None:
+    """6.18, 8.27: a class declared forward; one with parameters that has handles to its own kind; one used above its text."""
+    outside = """
+    package lock; typedef class Gate; class Keeper; Gate g; function int ask(); g = new(this); return g.level + g.keeper.calm; endfunction int calm = 4; endclass
+      class Gate; int level = 3; Keeper keeper; function new(Keeper k); keeper = k; endfunction endclass endpackage
+    class Chain #(type T = int); T value; Chain #(T) next; function new(T v, Chain #(T) n); value = v; next = n; endfunction
+      function int length(); return next == null ? 1 : 1 + next.length(); endfunction endclass
+    import lock::*;"""
+    around = "typedef class Late; Late early; class Late extends Base2; endclass class Base2; int a = 5; endclass"
+    rows = [
+        ("8.27", 'begin Keeper k; k = new; $display("%0d", k.ask()); end', "7"),
+        ("8.25", 'begin Chain #(int) c; c = new(1, null); c = new(2, c); c = new(3, c); $display("%0d %0d", c.length(), c.next.value); end', "3 2"),
+        ("8.27", 'begin early = new; $display("%0d", early.a); end', "5"),
+    ]  # fmt: skip
+    check_rows(simulate, rows, around, outside=outside)
+
+
+def test_a_class_that_extends_itself(simulate: Run) -> None:
+    done = simulate("class A extends B; endclass\nclass B extends A; endclass\nmodule t; A a; endmodule\n", suffix=".sv")
+    assert (done.status, done.err.count("error:")) == (2, 1)
+    assert "extends itself" in done.err

@@ -46,8 +46,10 @@ class ClassInfo:
     tree: ast.ClassDecl
     scope: Scope
     home: UnitElaborator
-    base: ClassInfo | None
+    outer: Scope
+    base: ClassInfo | None = None
     interfaces: list[ClassInfo] = field(default_factory=list)
+    complete: bool = False  # it is announced first
     words: int = 0
     fields: dict[str, ClassField] = field(default_factory=dict)
     methods: dict[str, Method] = field(default_factory=dict)
@@ -132,8 +134,8 @@ def specialised(
         kept = home.scope
         count = len(template.made) + 1
         plain = replace(tree, items=copy.deepcopy(tree.items), params=[])
-        found = declare_class(home, plain, bound, f"#{count}")
-        template.made[key] = found
+        found = template.made[key] = announce_class(home, plain, bound, f"#{count}")  # it may have handles to itself
+        complete_class(found)
         home.scope = kept
     return found
 
@@ -162,7 +164,10 @@ class ClassElaborator(ListElaborator):
     # ---- what a handle points to ----
 
     def class_of_type(self, t: Type) -> ClassInfo | None:
-        return self.context.classes.get(t.name) if isinstance(t, Handle) else None
+        info = self.context.classes.get(t.name) if isinstance(t, Handle) else None
+        if info is not None:
+            complete_class(info)
+        return info
 
     def class_named(self, name: str) -> ClassInfo | None:
         """The class that a name stands for, also by way of a typedef or a type parameter."""
@@ -306,28 +311,48 @@ class ClassElaborator(ListElaborator):
         return self.for_target(arg, shape.whole, shape)
 
 
-def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope, mark: str = "") -> ClassInfo:
-    """Put a class into its scope: properties laid out behind those of its base, methods ready to be elaborated at first use.
-    `mark` tells the classes apart that are made of one with parameters."""
-    elab.scope = scope
-    base = _class_meant(elab, tree, tree.base, scope) if tree.base is not None else None
-    interfaces = [_class_meant(elab, tree, given, scope) for given in tree.interfaces]
+def announce_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope, mark: str = "") -> ClassInfo:
+    """Put a class into its scope by its name alone, so that handles to it can be declared before it (6.18, 8.27). `mark` tells the
+    classes apart that are made of one with parameters."""
+    inside = Scope(tree.name, f"{scope.prefix}{tree.name}{mark}.", scope, "class")
+    key = f"{elab.unit.key}.{scope.prefix}{tree.name}{mark}"
+    info = ClassInfo(key, len(elab.context.classes) + 1, tree, inside, elab, scope)
+    elab.context.classes[key] = info
+    if not mark:
+        elab.declare(scope, tree.name, info, tree.pos)
+    return info
+
+
+def complete_class(info: ClassInfo) -> None:
+    """Lay the properties out behind those of its base and make the methods ready to be elaborated at their first use."""
+    if info.complete:
+        return
+    info.complete = True
+    elab, tree, inside, scope = info.home, info.tree, info.scope, info.outer
+    kept, elab.scope = elab.scope, scope
+    try:
+        _fill(elab, info, tree, inside, scope)
+    finally:
+        elab.scope = kept
+
+
+def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Scope, scope: Scope) -> None:
+    base = info.base = _class_meant(elab, tree, tree.base, scope) if tree.base is not None else None
+    interfaces = info.interfaces = [_class_meant(elab, tree, given, scope) for given in tree.interfaces]
     for given, made in zip(tree.interfaces, interfaces):
         if not made.tree.interface:
             raise elab.error(given.pos, f"'{made.tree.name}' is no interface class: extend it instead (8.26)", "class")
-    inside = Scope(tree.name, f"{scope.prefix}{tree.name}{mark}.", scope, "class")
+    for above in (*([base] if base is not None else []), *interfaces):
+        if info in above.line():
+            base = info.base = None
+            info.interfaces = []
+            elab.error(tree.pos, f"the class '{tree.name}' extends itself by way of '{above.tree.name}'", "class")
+            break
     if base is not None:
         inside.wild.append(base.scope)  # what it inherits comes before what stands around it
     if tree.interface:
         inside.wild += [i.scope for i in interfaces]
-    info = ClassInfo(
-        f"{elab.unit.key}.{scope.prefix}{tree.name}{mark}", len(elab.context.classes) + 1, tree, inside, elab, base, interfaces
-    )
     info.words = base.words if base is not None else 0
-    elab.context.classes[info.key] = info
-    old = scope.names.get(tree.name)
-    if old is None and not mark:
-        elab.declare(scope, tree.name, info, tree.pos)
     for item in tree.items:
         elab.scope = inside
         try:
@@ -347,7 +372,6 @@ def declare_class(elab: UnitElaborator, tree: ast.ClassDecl, scope: Scope, mark:
                 elab.error(
                     tree.pos, f"the class '{tree.name}' lacks the method '{name}' of '{method.info.tree.name}' (8.26)", "class"
                 )
-    return info
 
 
 def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType, scope: Scope) -> ClassInfo:
@@ -357,7 +381,9 @@ def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType,
         raise elab.error(
             tree.pos, f"there is no class '{given.name}' to extend{nearest(given.name, scope.visible())}", "unknown-name"
         )
-    return found[0] if isinstance(found[0], ClassInfo) else specialised(elab, found[0], given.args, tree.pos)
+    made = found[0] if isinstance(found[0], ClassInfo) else specialised(elab, found[0], given.args, tree.pos)
+    complete_class(made)
+    return made
 
 
 def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:

@@ -8,7 +8,7 @@ from mevrik.design.unit import Process, Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
-from mevrik.lang.verilog.elaborate.classes import ClassTemplate, declare_class
+from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_resize
@@ -36,6 +36,7 @@ class DeclarationElaborator(TypeElaborator):
     inits: list[tuple[Scope, Signal, ast.Expr]]
     deferred: list[tuple[Scope, ast.Item]]
     coming: set[str]
+    _announced: set[ast.ClassDecl]
     inner_ports: set[int]  # signals that ports stand for in part
     subs: list[SubDecl]
     delayed_nets: dict[Signal, Signal]  # a net with a delay of its own, and what stands before it
@@ -169,12 +170,28 @@ class DeclarationElaborator(TypeElaborator):
     def _declare(self, items: list[ast.Item], scope: Scope) -> None:
         self.coming |= {i.name for i in items if self._is_interface_instance(i) and isinstance(i, ast.Instance)}
         for item in items:
+            if isinstance(item, ast.ClassDecl):
+                self._announce(item, scope)
+        for item in items:
             self.scope = scope
             try:
                 self._declare_one(item, scope)
             except Abandon:
                 pass
         self.scope = scope
+
+    def _announce(self, item: ast.ClassDecl, scope: Scope) -> None:
+        """A class, or one with parameters, is known by its name; a second one of that name is reported once."""
+        if item in self._announced:
+            return
+        self._announced.add(item)
+        try:
+            if item.params:
+                self.declare(scope, item.name, ClassTemplate(item, scope, self.itself), item.pos)
+            else:
+                announce_class(self.itself, item, scope)
+        except Abandon:
+            pass
 
     def _declare_one(self, item: ast.Item, scope: Scope) -> None:
         match item:
@@ -204,10 +221,11 @@ class DeclarationElaborator(TypeElaborator):
                 self.default_disable = cond
             case ast.Bind():
                 pass  # it took effect when the sources were put together
-            case ast.ClassDecl(params=params) if params:
-                self.declare(scope, item.name, ClassTemplate(item, scope, self.itself), item.pos)
             case ast.ClassDecl():
-                declare_class(self.itself, item, scope)
+                self._announce(item, scope)
+                made = scope.names.get(item.name)
+                if isinstance(made, ClassInfo) and made.tree is item:
+                    complete_class(made)
             case ast.Function():
                 self._subprogram(item, scope)
             case ast.Defparam():

@@ -310,9 +310,14 @@ class ListElaborator(TextElaborator):
         assert isinstance(t, List)
         if isinstance(value, ast.New):
             source: n.Expr = n.Const(WIDE, 0)
-            if value.source is not None:
+            before: list[n.Stmt] = []
+            if isinstance(value.source, (ast.Pattern, ast.Concat)):
+                made = self.local(t, value.pos)
+                before = self.fill_list(site, n.LRef(made, None, None, 64), shape, value.source)
+                source = n.Ref(t, made)
+            elif value.source is not None:
                 source = self.list_source(value.source)[0]
-            return [n.ListStep(site, "new", place, (self.expr(value.count), source))]
+            return [*before, n.ListStep(site, "new", place, (self.expr(value.count), source))]
         if not isinstance(value, (ast.Pattern, ast.Concat)):
             of = self._as_list(value, t)
             return [n.ListStep(site, "take" if isinstance(of, (n.Call, n.Effect)) else "copy", place, (of,))]

@@ -170,14 +170,22 @@ class Scope:
             scope = scope.parent
         return scope.parent if scope is not None and scope.parent is not None else self
 
-    def find(self, name: str) -> tuple[object, Scope] | None:
+    def own(self, name: str) -> tuple[object, Scope] | None:
+        """What is declared here, or made visible from packages or inherited; nothing from around."""
         entity = self.names.get(name)
         if entity is not None:
             return entity, self
         for package in self.wild:
-            found = package.find(name)
+            found = package.own(name)
             if found is not None:
                 return found
+        return None
+
+    def find(self, name: str) -> tuple[object, Scope] | None:
+        """What a name stands for here: something of this scope, or of one around it."""
+        found = self.own(name)
+        if found is not None:
+            return found
         if self.parent is not None:
             return self.parent.find(name)
         entity = self.outside(name) if self.outside is not None else None
@@ -201,9 +209,14 @@ class RemoteScope(Scope):
     home: UnitElaborator | None = None
     elab: UnitElaborator | None = None
 
+    def own(self, name: str) -> tuple[object, Scope] | None:
+        return self._translated(self.inner.own(name) if self.inner is not None else None)
+
     def find(self, name: str) -> tuple[object, Scope] | None:
+        return self._translated(self.inner.find(name) if self.inner is not None and "::" not in name else None)
+
+    def _translated(self, found: tuple[object, Scope] | None) -> tuple[object, Scope] | None:
         assert self.inner is not None and self.elab is not None and self.home is not None
-        found = self.inner.find(name) if "::" not in name else None
         return None if found is None else (self.elab.from_afar(found[0], self.path, self.home, self.inner), self)
 
     def visible(self) -> list[str]:

@@ -60,6 +60,7 @@ class UnitElaborator(SubprogramElaborator):
         self.subs: list[SubDecl] = []
         self.inits: list[tuple[Scope, Signal, ast.Expr]] = []
         self.anonymous = 0
+        self._announced: set[ast.ClassDecl] = set()
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
         self._referring: dict[tuple[SubDecl, tuple[tuple[str, Signal], ...]], SubDecl] = {}

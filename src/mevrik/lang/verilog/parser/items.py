@@ -119,6 +119,8 @@ class ItemParser(SpecifyParser):
             self.skip_to("endinterface", "endmodule")
         elif kind == "import" and self.sv:
             self.imports(found)
+        elif kind == "export" and self.sv and self.ahead() != "str":
+            self.skip_to()  # what a package imports as a whole is visible to those that import it (26.6)
         elif kind in ("timeunit", "timeprecision") and self.sv:
             self.time_units()
         elif kind == "specparam":
