@@ -290,3 +290,21 @@ def test_associative_arrays(simulate: Run) -> None:
 
 def test_structures_and_unions(simulate: Run) -> None:
     check_rows(simulate, STRUCTURES)
+
+
+def test_elements_driven_apart(simulate: Run) -> None:
+    """10.3, 23.3.3: each element of an array has drivers of its own: assignments, ports, parts, generate loops, three-state ones."""
+    text = """module leaf #(parameter ID = 0) (input logic [3:0] a, output logic [3:0] b); assign b = a + ID; endmodule
+    module tb; logic [3:0] in[4], out[4]; wire [3:0] w[3]; logic [1:0] e = 0; tri [3:0] q[0:1][0:1]; logic [3:0] v[3];
+      for (genvar i = 0; i < 4; i++) begin : g leaf #(i * 2) l(.a(in[i]), .b(out[i])); end
+      assign w[1] = e[0] ? 4'h5 : 4'hz; assign w[1] = e[1] ? 4'ha : 4'hz; assign w[0][1:0] = 2'b11; assign w[0][3:2] = 2'b01;
+      assign q[1][0] = 4'h7; assign q[0][1] = e; for (genvar g = 0; g < 3; g++) assign v[g] = g + e;
+      initial begin foreach (in[i]) in[i] = i; #1 $display("%p %p %p %p", out, w, q, v); e = 1; #1 $display("%b %p", w[1], v);
+        e = 2; #1 $display("%b", w[1]); e = 3; #1 $display("%b %0d", w[1], q[0][1]); end endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert done.out.splitlines() == [
+        "'{0, 3, 6, 9} '{7, z, z} '{'{z, 0}, '{7, z}} '{0, 1, 2}",
+        "0101 '{1, 2, 3}",
+        "1010",
+        "xxxx 3",
+    ], done.err

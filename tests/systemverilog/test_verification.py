@@ -143,3 +143,13 @@ def test_properties_that_are_not_supported_are_named(simulate: Run) -> None:
         "module tb; logic clk, a;\nassert property (@(posedge clk) a until a);\ninitial b = 1;\nendmodule", suffix=".sv"
     )
     assert done.status == 2 and ":2:" in done.err and "until" in done.err and "16.12" in done.err
+
+
+def test_one_signal_sampled_twice(simulate: Run) -> None:
+    """14.13, 16.5.1: a clocking block and an assertion each see what the signal was before the edge."""
+    text = """interface bus(input logic clk); logic ready; clocking cb @(posedge clk); input ready; endclocking endinterface
+    module driver(bus b); assign b.ready = 1; endmodule
+    module tb; """ + CLOCK + """bus b(clk); driver d(b);
+      assert property (@(posedge clk) b.ready) $display("held %0t", $time); else $display("failed %0t", $time);
+      always @(b.cb) $display("clocking %b", b.cb.ready); initial #12 $finish(0); endmodule"""  # fmt: skip
+    assert sorted(lines(simulate, text)) == ["clocking 1", "held 5"]

@@ -324,7 +324,9 @@ class Layout:
             for index, part in enumerate(drive.target):
                 slot = self.slot(instance, part.signal)
                 low = part.bits.const if part.bits is not None else 0
-                if part.bits is not None and part.bits.terms:
+                if part.element is not None:  # the elements of an array are counted as one long vector
+                    low += part.element.const * slot.width
+                if any(at is not None and at.terms for at in (part.bits, part.element)):
                     low = -1
                 driver = DriverSlot(
                     instance, process, index, low, part.width, drive.strength, bool(drive.delays), bytes=plane_bytes(part.width)

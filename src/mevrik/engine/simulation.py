@@ -109,14 +109,14 @@ class Simulation:
         """Variables start as x (two-state ones as 0), undriven nets as z, driven ones as x until they are driven."""
         width, size = slot.width, slot.bytes
         full = (1 << width) - 1
-        val = unk = 0
+        val = unk = driven = 0
         if slot.planes == 2:
             if slot.is_variable:
                 val = unk = full
             else:
-                driven = 0
+                everything = (1 << width * slot.elements) - 1
                 for d in slot.drivers:
-                    driven |= full if d.low < 0 else ((1 << d.width) - 1) << d.low
+                    driven |= everything if d.low < 0 else ((1 << d.width) - 1) << d.low
                 val, unk = driven & full, full
                 if slot.net == 5:
                     val = full
@@ -134,6 +134,10 @@ class Simulation:
             val = int.from_bytes(bytes(c.c_double(init.value)), "little")
         pattern = val.to_bytes(size, "little") + (unk.to_bytes(size, "little") if slot.planes == 2 else b"")
         self.memory[slot.offset : slot.offset + len(pattern) * slot.elements] = pattern * slot.elements
+        if slot.elements > 1 and driven and slot.net not in (3, 4, 5) and init is None:
+            for k in range(1, slot.elements):
+                at = slot.offset + k * len(pattern)
+                self.memory[at : at + size] = (driven >> k * width & full).to_bytes(size, "little")
 
     def _random(self, slot: Slot, start: Random) -> None:
         """Known random bits in each element."""

@@ -107,8 +107,8 @@ static void wake_waiting(u32 sig, u32 edge) {
 
 /* ---- sampled values: what a signal held before this moment (IEEE 1800-2017 4.4.2.1, 16.5.1) ---- */
 
-typedef struct { u32 from, to, changed; } Sample;
-static Sample *samples; static u32 sample_count; static u32 *sample_of;      /* by signal, plus one */
+typedef struct { u32 from, to, changed, other; } Sample;                       /* other: another one of the same signal, plus one */
+static Sample *samples; static u32 sample_count; static u32 *sample_of;      /* by signal, its last one, plus one */
 static u32 *sampled_now; static u32 sampled_count;
 
 static void take_sample(const Sample *s) {
@@ -120,7 +120,12 @@ static void sample_changed(u32 sig) {
     if (!s->changed) { s->changed = 1; sampled_now[sampled_count++] = sample_of[sig] - 1; }
 }
 static void take_samples(void) {
-    for (u32 i = 0; i < sampled_count; i++) { Sample *s = &samples[sampled_now[i]]; s->changed = 0; take_sample(s); }
+    for (u32 i = 0; i < sampled_count; i++) {
+        Sample *s = &samples[sampled_now[i]];
+        s->changed = 0;
+        take_sample(s);
+        for (u32 k = s->other; k; k = samples[k - 1].other) take_sample(&samples[k - 1]);
+    }
     sampled_count = 0;
 }
 /* Signal `to`, of the same form, keeps what `from` held at the end of the moment before. */
@@ -128,7 +133,7 @@ void k_sample(u32 from, u32 to) {
     if (!sample_of) sample_of = calloc(K.sig_count + 1, sizeof *sample_of);
     samples = realloc(samples, (sample_count + 1) * sizeof *samples);
     sampled_now = realloc(sampled_now, (sample_count + 1) * sizeof *sampled_now);
-    samples[sample_count] = (Sample){from, to, 0};
+    samples[sample_count] = (Sample){from, to, 0, sample_of[from]};
     sample_of[from] = ++sample_count;
     K.watch[from] |= WATCH_SAMPLE;
     take_sample(&samples[sample_count - 1]);

@@ -177,7 +177,7 @@ void drive_bit(Driver *d, u32 v, u32 u) {
     v &= 1;
     const Sig *s = &K.sigs[d->sig];
     if (UNLIKELY(!d->alone)) { k_resolve(d->sig, d->site); return; }
-    if (s->width == 1 && s->planes == 2 && !(s->flags & FLAG_FORCIBLE)) {
+    if (s->width == 1 && s->elements == 1 && s->planes == 2 && !(s->flags & FLAG_FORCIBLE)) {
         u8 *at = K.mem + s->offset;
         u32 was = at[0] | at[1] << 1, is = v | u << 1;
         if (was == is) return;
@@ -187,7 +187,7 @@ void drive_bit(Driver *d, u32 v, u32 u) {
         return;
     }
     u64 val = v, unk = u;
-    k_write(d->sig, d->site, 0, d->low, 1, &val, &unk);
+    k_write(d->sig, d->site, d->low / s->width, d->low % s->width, 1, &val, &unk);
 }
 
 void k_drive(u32 number, u32 site, const u64 *val, const u64 *unk) {
@@ -200,7 +200,8 @@ void k_drive(u32 number, u32 site, const u64 *val, const u64 *unk) {
     if (!memcmp(v, val, words * 8) && !memcmp(u, unk, words * 8)) return;
     bits_store(at, d->bytes, val);
     bits_store(at + d->bytes, d->bytes, unk);
-    if (LIKELY(d->alone)) k_write(d->sig, site, 0, d->low, d->width, val, unk);
+    u32 width = K.sigs[d->sig].width;
+    if (LIKELY(d->alone)) k_write(d->sig, site, d->low / width, d->low % width, d->width, val, unk);
     else k_resolve(d->sig, site);
 }
 
@@ -232,7 +233,7 @@ static Range combine(Range a, Range b, u32 net) {
     return r;
 }
 
-/* What the drivers alone make of a bit. */
+/* What the drivers alone make of a bit. The elements of an array are counted as one long vector. */
 static Range driven_bit(const Sig *s, u32 bit) {
     Range r = {0, 0};
     for (u32 i = 0; i < s->driver_count; i++) {
@@ -248,7 +249,8 @@ static Range driven_bit(const Sig *s, u32 bit) {
 }
 
 static Range stored_bit(const Sig *s, u32 bit, u32 strength) {
-    const u8 *p = K.mem + s->offset;
+    const u8 *p = K.mem + s->offset + (u64)(bit / s->width) * s->bytes * s->planes;
+    bit %= s->width;
     return bit_range(p[bit / 8] >> bit % 8 & 1, s->planes > 1 ? p[s->bytes + bit / 8] >> bit % 8 & 1 : 0, strength, strength);
 }
 
@@ -433,10 +435,12 @@ void k_resolve(u32 sig, u32 site) {
     const Sig *s = &K.sigs[sig];
     u32 words = words_of(s->width);
     u64 v[words], u[words];
-    memset(v, 0, sizeof v);
-    memset(u, 0, sizeof u);
-    for (u32 bit = 0; bit < s->width; bit++) put_bit(bit, resolve_bit(s, bit), v, u);
-    k_write(sig, site, 0, 0, s->width, v, u);
+    for (u32 elem = 0; elem < s->elements; elem++) {
+        memset(v, 0, sizeof v);
+        memset(u, 0, sizeof u);
+        for (u32 bit = 0; bit < s->width; bit++) put_bit(bit, resolve_bit(s, elem * s->width + bit), v, u);
+        k_write(sig, site, elem, 0, s->width, v, u);
+    }
 }
 
 /* Strength of a bit as %v prints it (17.1.1.6): two letters or digits and a value. */
