@@ -95,7 +95,7 @@ class Analysis:
         design = elaborate(self.library, self.diagnostics, top, parameters)
         if design is not None:
             look(design, self.diagnostics)
-        return design
+        return None if self.diagnostics.failed else design
 
     def _elaborate_mixed(self, units: VhdlLibrary, top: str | None, parameters: Mapping[str, int | str] | None) -> Design | None:
         """VHDL, alone or with Verilog."""
@@ -115,13 +115,13 @@ class Analysis:
             design = elaborate_mixed_from_verilog(self.library, units, self.sources, self.diagnostics, top, parameters)
             if design is not None:
                 look(design, self.diagnostics)
-            return design
+            return None if self.diagnostics.failed else design
         sites = [Site(0, 0, "")]
         verilog = verilog_of(self.library, self.diagnostics, sites) if self.library.modules else None
         design = elaborate_vhdl(units, self.sources, self.diagnostics, top, parameters, sites, verilog)
         if design is not None:
             look(design, self.diagnostics)
-        return design
+        return None if self.diagnostics.failed else design
 
 
 def analyse(files: Iterable[Path], options: Options | None = None, reader: Callable[[Path], str] = read_text) -> Analysis:

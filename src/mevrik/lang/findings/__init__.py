@@ -8,11 +8,12 @@ from mevrik.lang.findings.base import Allowing, allowed
 from mevrik.lang.findings.processes import ProcessFindings
 from mevrik.lang.findings.structure import StructureFindings
 from mevrik.lang.findings.values import ValueFindings
+from mevrik.lang.findings.variables import VariableFindings
 
 
 def look(design: Design, diagnostics: Diagnostics) -> None:
     """Add the findings about a design: unit by unit, then about its typed half."""
-    lookers = [looker(design, diagnostics) for looker in (ProcessFindings, ValueFindings, StructureFindings)]
+    lookers = [looker(design, diagnostics) for looker in (ProcessFindings, ValueFindings, StructureFindings, VariableFindings)]
     for unit in design.units:
         for looker in lookers:
             looker.look(unit)

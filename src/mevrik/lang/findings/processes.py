@@ -126,7 +126,7 @@ class ProcessFindings(Looker):
                         if signal.kind == "var" and not signal.dims and place.bits is None and not signal.implicit:
                             mine.setdefault(signal, self.pos(s.site))
             for signal, pos in mine.items():
-                if signal in found and found[signal][0] is not process:
+                if signal in found and found[signal][0] is not process and not (process.strict or found[signal][0].strict):
                     line = self.line(found[signal][1])
                     self.warn(
                         pos,

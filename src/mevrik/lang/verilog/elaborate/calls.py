@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH
 from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
@@ -475,7 +477,7 @@ class CallElaborator(SelectionElaborator):
             return [n.If(site, known, [*self.store(site, target, handle), *done], failed)]
         labels = self.labels_of(target)
         shape = self.shape_of(target)
-        assign = self.store(site, target, self.for_target(value, shape.whole, shape))
+        assign = self.store(site, target, self.for_target(value, shape.whole, replace(shape, labels=None)))
         if labels is None:
             return [*assign, *done]
         built = self.expr(value)

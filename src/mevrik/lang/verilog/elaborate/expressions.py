@@ -157,6 +157,8 @@ class ExpressionElaborator(PatternElaborator):
 
     def for_target(self, e: ast.Expr, target: Type, shape: Shape | None = None) -> n.Expr:
         """The value to assign to something of type `target` (5.4.1, 5.5.3); `shape` tells more of the target."""
+        if shape is not None and shape.labels is not None and not shape.unpacked:
+            self.check_enum(e, shape.labels)
         if isinstance(e, ast.New) and not isinstance(target, List):
             return self.new_object(e, target)
         if isinstance(target, Array):

@@ -148,6 +148,28 @@ class TextElaborator(Elaborator):
         """The statements that write a value, which has the type of the target, wherever the target is."""
         raise NotImplementedError
 
+    def check_enum(self, e: ast.Expr, labels: dict[int, str]) -> None:
+        """What an enum takes without a cast: its names and other values of its type (6.19.3)."""
+        match e:
+            case ast.Ternary(then=then, other=other):
+                self.check_enum(then, labels)
+                self.check_enum(other, labels)
+                return
+            case ast.Number(fill=False) | ast.Binary() | ast.Unary() | ast.Concat():
+                strange = True
+            case ast.Member() if e.name in ENUM_METHODS:
+                strange = False
+            case ast.Name() | ast.Member() | ast.Index() | ast.PartSelect():
+                shape = self.value_shape(e)
+                strange = shape is not None and type(shape.type) is Vec and shape.labels != labels and not shape.unpacked
+            case _:
+                strange = False
+        if strange:
+            what = self.words(e) if self.words(e) != "this" else "this value"
+            values = ", ".join(list(labels.values())[:4]) + (", …" if len(labels) > 4 else "")
+            message = f"{what} is no value of the enum ({values}); a cast makes it one: type'(value) (IEEE 1800-2017 6.19.3)"
+            self.error(e.pos, message, "enum-value")
+
     def labels_of(self, e: ast.Expr) -> dict[int, str] | None:
         """The names of an enum's values, in the order of their declaration."""
         shape = self.value_shape(e)

@@ -345,6 +345,7 @@ class UnitElaborator(SubprogramElaborator):
         explicit = isinstance(tree, ast.Timed) and tree.control.kind == "event"
         latch = item.kind == "always_latch"
         made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals, explicit=explicit, latch=latch)
+        made.strict = item.kind if item.kind in ("always_comb", "always_ff", "always_latch") else ""
         self.unit.processes.append(made)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from mevrik.lang.cursor import Recover
+from mevrik.lang.diagnostics import replacement
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.expressions import ASSIGN_OPS
 from mevrik.lang.verilog.parser.properties import PropertyParser
@@ -186,10 +187,20 @@ class StatementParser(PropertyParser):
         self.i += 1
         self.expect("(", "after 'if'")
         cond = self.expression()
+        self._no_assignment()
         self.expect(")", "after the condition")
         then = self.statement()
         other = self.statement() if self.accept("else") else None
         return ast.If(pos, cond, then, other)
+
+    def _no_assignment(self) -> None:
+        """`if (a = 1)`: reported as what it is meant to be, and read so."""
+        if self.kind != "=":
+            return
+        mend = replacement(self.diagnostics.sources, self.pos, "=", "==", "Compare: ==")
+        self.complain(self.pos, "'=' assigns and gives no value here; '==' compares", "assignment-in-condition", mend)
+        self.i += 1
+        self.expression()
 
     def _unique(self, pos: int) -> ast.Stmt:
         check = self.kind

@@ -1,0 +1,86 @@
+"""What the standard forbids is an error, once and at its place; what looks like it but is allowed is none (IEEE 1800-2017)."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from mevrik.lang.analysis import analyse
+
+
+def errors(text: str, folder: Path) -> list[tuple[int, str]]:
+    path = folder / "a.sv"
+    path.write_text(text)
+    analysis = analyse([path])
+    if not analysis.diagnostics.failed:
+        analysis.elaborate("t")
+    return [(d.place.line, d.code) for d in analysis.diagnostics.sorted() if d.severity == "error"]
+
+
+WRITERS = [
+    ("10.3.2: two continuous assignments", "logic a;\nassign a = 1;\nassign a = 0;", 3),
+    ("6.5: a continuous and a procedural one", "logic a;\nassign a = 1;\ninitial a = 0;", 3),
+    ("6.5: the other way round", "logic a;\ninitial a = 0;\nassign a = 1;", 3),
+    ("23.3.3.2: a port drives it already", "logic a;\nsub u(1'b0, a);\nalways @* a = 0;", 3),
+    ("6.5: other bits", "logic [3:0] a;\nassign a[1:0] = 1;\ninitial a[2] = 0;", 0),
+    ("6.5: the same bits", "logic [3:0] a;\nassign a[1:0] = 1;\ninitial a[1] = 0;", 3),
+    ("6.5: other elements", "logic a[4];\nassign a[0] = 1;\nassign a[1] = 0;\ninitial a[2] = 0;", 0),
+    ("6.5: an index that is not known", "logic a[4]; int i;\nassign a[0] = 1;\ninitial a[i] = 0;", 3),
+    ("10.3.2: a net takes several", "wire a;\nassign a = 1;\nassign a = 1'bz;", 0),
+    ("9.2.2.2: always_comb and another process", "logic a, b;\nalways_comb a = b;\nalways @(b) a = 0;", 3),
+    ("9.2.2.4: always_ff and initial", "logic a, c;\nalways_ff @(posedge c) a <= 1;\ninitial a = 0;", 3),
+    ("9.2.2.4: a start value is no process", "logic a = 0, c;\nalways_ff @(posedge c) a <= 1;", 0),
+    ("9.2.2: plain procedures may share", "logic a;\nalways @(posedge a) a = 0;\ninitial a = 1;", 0),
+    ("9.2.2.2: parts of one vector", "logic [1:0] a; logic b;\nalways_comb a[0] = b;\nalways_comb a[1] = ~b;", 0),
+]
+
+
+@pytest.mark.parametrize(("clause", "items", "line"), WRITERS)
+def test_who_may_write_a_variable(clause: str, items: str, line: int, tmp_path: Path) -> None:
+    text = f"module sub(input i, output logic o); assign o = i; endmodule module t; {items}\nendmodule\n"
+    assert errors(text, tmp_path) == ([(line, "variable-writers")] if line else []), clause
+
+
+ENUM = "typedef enum {A, B} en; typedef enum {C, D} other; en e, list[2]; other m; logic [1:0] v; int i; string s;"
+GOOD = ["e = B", "e = en'(1)", "e = e.next()", "e = list[0]", "e = v[0] ? A : B", "list = '{A, B}", "e = 'x", "void'($cast(e, 1))", "i = e + 1",
+        "v = e", "e = B; if (e == 1) i = 2", "s = e.name()", "foreach (list[k]) list[k] = A"]  # fmt: skip
+BAD = ["e = 1", "e = m", "e = i", "e = e + 1", "e = C", "e = v[0]", "e++", "e += 1", "e = v[0] ? A : 1", "list = '{A, 1}"]
+
+
+@pytest.mark.parametrize("statement", [*GOOD, *BAD])
+def test_what_an_enum_takes(statement: str, tmp_path: Path) -> None:
+    """6.19.3: its names and values of its own type; anything else needs a cast."""
+    wanted = [(2, "enum-value")] if statement in BAD else []
+    assert errors(f"module t; {ENUM} initial begin\n{statement}; end endmodule\n", tmp_path) == wanted
+
+
+def test_an_assignment_as_a_condition(tmp_path: Path) -> None:
+    """11.4.1: in an if, '=' is a mistake for '=='; the rest of the statement is still read."""
+    text = "module t; int a, b; initial begin\nif (a = 1) b = 2; else b = c;\nend endmodule\n"
+    assert errors(text, tmp_path) == [(2, "assignment-in-condition")]
+
+
+NOT_YET = {
+    "covergroup": ("covergroup g @(posedge c); coverpoint c { bins x = {1}; } endgroup", "module"),
+    "randcase": ("initial begin randcase 1: c = 1; 2: c = 0; endcase c = 1; end", "module"),
+    "randsequence": ("initial begin randsequence(m) m : a; a : { c = 1; }; endsequence c = 1; end", "module"),
+    "wait_order": ("event a, b; initial begin wait_order(a, b) c = 1; c = 0; end", "module"),
+    "nettype": ("nettype real level; logic after;", "module"),
+    "alias": ("wire x, y; alias x = y; logic after;", "module"),
+    "interconnect": ("interconnect i; logic after;", "module"),
+    "a call with constraints": ("initial void'(std::randomize(c) with { c == 1; });", "module"),
+    "a function in C": ('import "DPI-C" function int f(int a); int k; initial k = f(1);', "module"),
+    "checker": ("checker k(input a); assert property (@(posedge a) 1); endchecker : k", "file"),
+    "constraint": ("class K; int a; constraint c { a > 1; if (a == 2) { a < 9; } } int b; endclass", "file"),
+    "covergroup of a class": ("class K; int a; covergroup g; coverpoint a; endgroup int b; endclass", "file"),
+}
+
+
+@pytest.mark.parametrize("what", NOT_YET)
+def test_what_is_not_there_yet_is_named_once(what: str, tmp_path: Path) -> None:
+    """It is named at its line, no syntax error follows, and what stands behind it is read."""
+    text, place = NOT_YET[what]
+    inside = f"\n{text}\nlogic last;" if place == "module" else ""
+    outside = f"\n{text}\n" if place == "file" else ""
+    assert errors(f"{outside}module t; logic c;{inside}\nendmodule\n", tmp_path) == [(2, "unsupported")]
