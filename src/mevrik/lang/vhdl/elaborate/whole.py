@@ -120,6 +120,12 @@ def elaborate_vhdl(
     verilog: Any = None,
 ) -> Design | None:
     """The design below `top`; None after errors."""
+    for body in (b for bodies in library.architectures.values() for b in bodies if b.entity not in library.entities):
+        hint = nearest(body.entity, list(library.entities))
+        message = f"architecture '{body.text}' is of an entity '{body.entity}' that is not in these files{hint}"
+        diagnostics.error(body.pos, message, "unknown-entity")
+    if diagnostics.failed:
+        return None
     name = top.lower() if top is not None else _choose(library, diagnostics)
     if not library.entities and not library.configurations:
         elaborator_of(library, sources, diagnostics).rest()
