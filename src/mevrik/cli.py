@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import json
 import os
 import sys
@@ -112,6 +113,7 @@ def _run_here(
     from mevrik.engine.run import Message, Run
     from mevrik.engine.simulation import FOREVER
 
+    gc.disable()  # nothing of what is read and elaborated is given up before the end of this process
     analysis = analyse(files, options)
     design = analysis.elaborate(arguments.top, parameters)
     _show(analysis.diagnostics.sorted())

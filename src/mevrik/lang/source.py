@@ -47,17 +47,20 @@ class SourceMap:
         self._next = 1
         self._renumbered: dict[int, list[tuple[int, str, int]]] = {}
 
-    def add(self, name: str, text: str) -> SourceText:
+    def add(self, name: str, text: str, base: int | None = None) -> SourceText:
+        """Put a text behind those that are there, or at a fixed `base` far behind them all."""
         starts = [0]
         find = text.find
         at = find("\n")
         while at >= 0:
             starts.append(at + 1)
             at = find("\n", at + 1)
-        source = SourceText(name, text, self._next, starts)
-        self.texts.append(source)
-        self._bases.append(source.base)
-        self._next += len(text) + 2
+        source = SourceText(name, text, self._next if base is None else base, starts)
+        at = bisect_right(self._bases, source.base)
+        self.texts.insert(at, source)
+        self._bases.insert(at, source.base)
+        if base is None:
+            self._next += len(text) + 2
         return source
 
     def owner(self, pos: int) -> SourceText | None:

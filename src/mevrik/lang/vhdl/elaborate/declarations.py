@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from mevrik.design import typed as t
@@ -897,7 +898,10 @@ class Declarations(Statements):
         package = self.package_of(d, self.scope)
         self.scope.declare(d.id, package, d.pos, d.text)
 
-    def package_of(self, d: a.PackageDecl, parent: Scope, library: str = "") -> Package:
+    def package_of(
+        self, d: a.PackageDecl, parent: Scope, library: str = "", more: Callable[[Scope], None] | None = None
+    ) -> Package:
+        """`more` is told of the new region before anything is declared in it."""
         scope = Scope(parent, f"package {d.id}")
         scope.open(parent, f"{library}:{d.id}" if library else d.id)
         package = Package(d.text, scope, library, None, d.pos)
@@ -907,6 +911,8 @@ class Declarations(Statements):
         if d.generics:
             self.bind_generics(d.generics, d.generic_map, scope, d.pos, f"package {d.text}")
         path = f"{self.path}.{d.text}" if self.path else d.text
+        if more is not None:
+            more(scope)
         with self.inside(scope, path=path):
             self.out += self.declare_all(d.decls)
         return package

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import partial
 from typing import Any
 
 from mevrik.design import typed as t
@@ -13,6 +14,7 @@ from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.base import Evaluate, Shared
 from mevrik.lang.vhdl.elaborate.declarations import Declarations
 from mevrik.lang.vhdl.elaborate.library import ADVICE, LATER, OURS, Library
+from mevrik.lang.vhdl.elaborate.ours import OurPackage
 from mevrik.lang.vhdl.elaborate.outline import shown_of
 from mevrik.lang.vhdl.elaborate.scope import (
     Alias,
@@ -56,14 +58,25 @@ class Elaborator(Declarations):
 
     def _standard_more(self) -> Scope:
         """The functions of std.standard that are written in VHDL."""
-        decl, body = self.library_units.standard("standard_more", self.sources)
+        ours = self.library_units.standard("standard_more", self.sources)
         scope = Scope(self.root, "package standard_more")
+        self._declare_later(ours, scope, {"lazy": True})
         with self.inside(scope, lazy=True):
-            self.declare_all(decl.decls)
-            if body is not None:
-                self.declare_all(body.decls)
+            self.declare_all(ours.decl.decls)
         self.root.whole.append(scope)
         return scope
+
+    def _declare_later(self, ours: OurPackage, scope: Scope, changes: dict[str, Any]) -> None:
+        """Subprograms of one of our packages are declared when their name is first looked up."""
+
+        def declare(name: str) -> None:
+            decls, bodies = ours.take(name)
+            with self.inside(scope, **{**changes, "out": []}):
+                self.declare_all(decls)
+                self.declare_all(bodies)
+
+        for name in ours.named:
+            scope.pending[name] = partial(declare, name)
 
     # ---- libraries and packages ----
 
@@ -136,10 +149,12 @@ class Elaborator(Declarations):
                 raise Wrong(pos, f"the package {library}.{name} is not supported yet", "unsupported")
             if name not in OURS[library]:
                 raise Wrong(pos, f"library {library} has no package '{name}'{nearest(name, OURS[library])}", "undeclared")
-            decl: Any
-            decl, body = self.library_units.standard(name, self.sources)
+            ours = self.library_units.standard(name, self.sources)
+            decl: Any = ours.decl
+            body = ours.body
             lazy = True
         else:
+            ours = None
             decl, body = self.library_units.packages[name], self.library_units.bodies.get(name)
             lazy = False
         self.packages[key] = None
@@ -152,7 +167,8 @@ class Elaborator(Declarations):
             if isinstance(decl, a.PackageInst):
                 package = self.instance_of(decl, library)
             else:
-                package = self.package_of(decl, context, library)
+                later = partial(self._declare_later, ours, changes=changes) if ours is not None else None
+                package = self.package_of(decl, context, library, later)
             self.packages[key] = package
             if body is not None:
                 if package.generic is not None:
@@ -165,7 +181,7 @@ class Elaborator(Declarations):
                     package.scope.parent = inner
                     with self.inside(package.scope):
                         self.declare_all(body.decls)
-        if not lazy and package.generic is None:
+        if ours is None and package.generic is None:
             self._whole(package)
         return package
 
@@ -197,11 +213,10 @@ class Elaborator(Declarations):
                 for package in packages:
                     if package in ADVICE or package in ("std_logic_misc", "numeric_bit", "numeric_std_unsigned"):
                         continue
-                    decl, _ = self.library_units.standard(package, self.sources)
+                    ours = self.library_units.standard(package, self.sources)
                     clause = f"library {library}; use {library}.{package}.all;" if library != "std" else f"use std.{package}.all;"
-                    for d in decl.decls:
-                        for word in _declares(d):
-                            self._words.setdefault(word, (f"{library}.{package}", clause))
+                    for word in (*(w for d in ours.decl.decls for w in _declares(d)), *ours.named):
+                        self._words.setdefault(word, (f"{library}.{package}", clause))
             for word, unit in self.library_units.packages.items():
                 if isinstance(unit, a.PackageDecl):
                     for d in unit.decls:

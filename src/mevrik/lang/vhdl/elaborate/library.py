@@ -4,16 +4,15 @@ of a library that isn't ours stands for; ours (std, ieee) come as VHDL text that
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from pathlib import Path
 from typing import Any
 
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap, SourceText
 from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.elaborate.ours import OurPackage, read
 from mevrik.lang.vhdl.parser import parse
 from mevrik.lang.vhdl.tokens import tokenize
 
-FOLDER = Path(__file__).parent.parent / "library"
 OURS = {
     "std": ("textio", "env"),
     "ieee": (
@@ -47,7 +46,7 @@ class Library:
     bodies: dict[str, a.PackageBody] = field(default_factory=dict)
     configurations: dict[str, a.Configuration] = field(default_factory=dict)
     contexts: dict[str, a.Context] = field(default_factory=dict)
-    ours: dict[str, tuple[a.PackageDecl, a.PackageBody | None]] = field(default_factory=dict)
+    ours: dict[str, OurPackage] = field(default_factory=dict)
 
     @property
     def empty(self) -> bool:
@@ -91,17 +90,9 @@ class Library:
                 return found
         return None
 
-    def standard(self, name: str, sources: SourceMap) -> tuple[a.PackageDecl, a.PackageBody | None]:
+    def standard(self, name: str, sources: SourceMap) -> OurPackage:
         """One of our packages."""
         found = self.ours.get(name)
         if found is None:
-            path = FOLDER / f"{name}.vhd"
-            text = path.read_text(encoding="latin-1")
-            quiet = Diagnostics(sources)
-            units = parse(tokenize(sources.add(f"<{name}>", text), quiet), quiet)
-            assert not quiet.failed, [d.headline() for d in quiet.items]
-            decl = next(u for u in units if isinstance(u, a.PackageDecl))
-            body = next((u for u in units if isinstance(u, a.PackageBody)), None)
-            found = (decl, body)
-            self.ours[name] = found
+            found = self.ours[name] = read(name, sources)
         return found

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -125,6 +126,7 @@ class Scope:
     guard: t.Object | None = None
     incomplete: bool = False  # a use clause here was wrong: any name may be one that it should have made visible
     paths: tuple[str, str] | None = None  # S'path_name and S'instance_name of what is declared here, up to its own name
+    pending: dict[str, Callable[[], None]] = field(default_factory=dict)  # names whose declarations wait until they are looked up
     _kept: dict[str, list[Any]] = field(default_factory=dict)
     _size: int = -1
 
@@ -150,6 +152,8 @@ class Scope:
         return self.incomplete or (self.parent is not None and self.parent.in_doubt)
 
     def direct(self, name: str) -> list[Any]:
+        if name in self.pending:
+            self.pending.pop(name)()
         return self.names.get(name, [])
 
     def lookup(self, name: str) -> list[Any]:
@@ -157,7 +161,7 @@ class Scope:
         found: list[Any] = []
         scope: Scope | None = self
         while scope is not None:
-            here = scope.names.get(name)
+            here = scope.names.get(name) if not scope.pending else scope.direct(name)
             if here:
                 if not isinstance(here[0], OVERLOADABLE):
                     return found or here
@@ -207,7 +211,7 @@ class Scope:
                 if entity not in listed:
                     listed.append(entity)
             for package in self.whole:
-                for entity in package.names.get(name, ()):
+                for entity in package.direct(name):
                     if entity not in listed:
                         listed.append(entity)
             overloadable = [x for x in listed if isinstance(x, OVERLOADABLE)]
@@ -225,7 +229,7 @@ class Scope:
         scope: Scope | None = self
         while scope is not None:
             for region in (scope, *scope.whole):
-                for name in region.names:
+                for name in (*region.names, *region.pending):
                     if not isinstance(name, str) or name.startswith("x_"):  # the kernel's own functions
                         continue
                     found.setdefault(name, region.spelling.get(name, name))

@@ -1,0 +1,126 @@
+"""The packages that come with us, in parts: types and constants are there at once, subprograms by name when a name is first looked up.
+
+They are VHDL text in `library/`. Their trees are kept on disk between runs, by the content of the text and of what reads it, so that a
+package costs a start what the program uses of it.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import pickle
+import sys
+from dataclasses import dataclass, field
+from functools import cache
+from pathlib import Path
+
+from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.source import SourceMap
+from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.parser import parse
+from mevrik.lang.vhdl.tokens import tokenize
+
+FOLDER = Path(__file__).parent.parent / "library"
+READERS = Path(__file__).parent.parent  # what makes trees of text
+FIRST_BASE, ROOM = 1 << 40, 1 << 24  # positions in our texts are the same in every run
+Parts = tuple[list[a.Decl], list[a.Decl]]  # of the declaration of a package, and of its body
+
+
+@dataclass(slots=True)
+class OurPackage:
+    """`decl` and `body` without their subprograms; those are in `named`, as trees or as bytes that hold them."""
+
+    decl: a.PackageDecl
+    body: a.PackageBody | None
+    named: dict[str, Parts | bytes] = field(default_factory=dict)
+
+    def take(self, name: str) -> Parts:
+        """The declarations and bodies of the subprograms of a name; they are needed once."""
+        found = self.named.pop(name)
+        if isinstance(found, bytes):
+            parts: Parts = pickle.loads(found)
+            return parts
+        return found
+
+
+def read(name: str, sources: SourceMap) -> OurPackage:
+    """One of our packages; its text becomes part of `sources`, so that messages can show it."""
+    text = (FOLDER / f"{name}.vhd").read_text(encoding="latin-1")
+    source = sources.add(f"<{name}>", text, FIRST_BASE + _number(name) * ROOM)
+    kept = _folder() / f"{name}-{_key(text)}"
+    try:
+        decl, body, named = pickle.loads(kept.read_bytes())
+        return OurPackage(decl, body, named)
+    except (OSError, pickle.UnpicklingError, EOFError, AttributeError, ImportError, IndexError, TypeError, ValueError):
+        pass
+    quiet = Diagnostics(sources)
+    units = parse(tokenize(source, quiet), quiet)
+    assert not quiet.failed, [d.headline() for d in quiet.items]
+    decl = next(u for u in units if isinstance(u, a.PackageDecl))
+    body = next((u for u in units if isinstance(u, a.PackageBody)), None)
+    made = _in_parts(decl, body)
+    _keep(kept, made)
+    return made
+
+
+def _in_parts(decl: a.PackageDecl, body: a.PackageBody | None) -> OurPackage:
+    named: dict[str, Parts | bytes] = {}
+    for half, unit in enumerate((decl, body)):
+        if unit is None:
+            continue
+        rest: list[a.Decl] = []
+        for d in unit.decls:
+            name = _subprogram(d)
+            if name:
+                parts = named.setdefault(name, ([], []))
+                assert not isinstance(parts, bytes)
+                parts[half].append(d)
+            else:
+                rest.append(d)
+        unit.decls = rest
+    return OurPackage(decl, body, named)
+
+
+def _subprogram(d: a.Decl) -> str:
+    """The name under which a subprogram is looked up; "" for anything else."""
+    match d:
+        case a.SubprogramDecl(spec=spec) | a.SubprogramBody(spec=spec):
+            return spec.id
+        case a.AliasDecl(signature=signature) if signature is not None:
+            return d.id
+    return ""
+
+
+def _keep(path: Path, package: OurPackage) -> None:
+    """Atomic, and silent when the cache can't be written: it only saves time."""
+    named = {name: pickle.dumps(parts, 5) for name, parts in package.named.items()}
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        for old in path.parent.glob(f"{path.name.rpartition('-')[0]}-*"):
+            old.unlink(missing_ok=True)
+        temporary = path.with_suffix(f".{os.getpid()}")
+        temporary.write_bytes(pickle.dumps((package.decl, package.body, named), 5))
+        os.replace(temporary, path)
+    except (OSError, RecursionError):
+        pass
+
+
+def _folder() -> Path:
+    base = os.environ.get("XDG_CACHE_HOME") or os.path.join(os.path.expanduser("~"), ".cache")
+    return Path(base) / "mevrik" / "packages"
+
+
+@cache
+def _number(name: str) -> int:
+    return sorted(p.stem for p in FOLDER.glob("*.vhd")).index(name)
+
+
+@cache
+def _readers() -> bytes:
+    """What the trees depend on beside the text."""
+    files = [READERS / "ast.py", READERS / "tokens.py", *sorted((READERS / "parser").glob("*.py")), Path(__file__)]
+    return b"".join(p.read_bytes() for p in files) + sys.version.encode()
+
+
+def _key(text: str) -> str:
+    return hashlib.sha256(_readers() + text.encode()).hexdigest()[:24]
