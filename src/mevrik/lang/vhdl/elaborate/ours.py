@@ -1,6 +1,6 @@
 """The packages that come with us, in parts: types and constants are there at once, subprograms by name when a name is first looked up.
 
-They are VHDL text in `library/`. Their trees are kept on disk between runs, by the content of the text and of what reads it, so that a
+They are VHDL text in `library/`, written with `template.py`; the body of a package is the declaration of its subprograms as well. Their trees are kept on disk between runs, by the content of the text and of what reads it, so that a
 package costs a start what the program uses of it.
 """
 
@@ -17,6 +17,7 @@ from pathlib import Path
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.elaborate.template import Template
 from mevrik.lang.vhdl.parser import parse
 from mevrik.lang.vhdl.tokens import tokenize
 
@@ -45,22 +46,28 @@ class OurPackage:
 
 def read(name: str, sources: SourceMap) -> OurPackage:
     """One of our packages; its text becomes part of `sources`, so that messages can show it."""
-    text = (FOLDER / f"{name}.vhd").read_text(encoding="latin-1")
-    source = sources.add(f"<{name}>", text, FIRST_BASE + _number(name) * ROOM)
-    kept = _folder() / f"{name}-{_key(text)}"
+    written = _text(f"{name}.vhd")
+    base = FIRST_BASE + _number(name) * ROOM
+    kept = _folder() / f"{name}-{_key(written)}"
     try:
-        decl, body, named = pickle.loads(kept.read_bytes())
+        text, decl, body, named = pickle.loads(kept.read_bytes())
+        sources.add(f"<{name}>", text, base)
         return OurPackage(decl, body, named)
     except (OSError, pickle.UnpicklingError, EOFError, AttributeError, ImportError, IndexError, TypeError, ValueError):
         pass
+    text = Template(lambda file: _text(f"{file}.inc")).expand(written)
     quiet = Diagnostics(sources)
-    units = parse(tokenize(source, quiet), quiet)
+    units = parse(tokenize(sources.add(f"<{name}>", text, base), quiet), quiet)
     assert not quiet.failed, [d.headline() for d in quiet.items]
     decl = next(u for u in units if isinstance(u, a.PackageDecl))
     body = next((u for u in units if isinstance(u, a.PackageBody)), None)
     made = _in_parts(decl, body)
-    _keep(kept, made)
+    _keep(kept, text, made)
     return made
+
+
+def _text(file: str) -> str:
+    return (FOLDER / file).read_text(encoding="latin-1")
 
 
 def _in_parts(decl: a.PackageDecl, body: a.PackageBody | None) -> OurPackage:
@@ -91,7 +98,7 @@ def _subprogram(d: a.Decl) -> str:
     return ""
 
 
-def _keep(path: Path, package: OurPackage) -> None:
+def _keep(path: Path, text: str, package: OurPackage) -> None:
     """Atomic, and silent when the cache can't be written: it only saves time."""
     named = {name: pickle.dumps(parts, 5) for name, parts in package.named.items()}
     try:
@@ -99,7 +106,7 @@ def _keep(path: Path, package: OurPackage) -> None:
         for old in path.parent.glob(f"{path.name.rpartition('-')[0]}-*"):
             old.unlink(missing_ok=True)
         temporary = path.with_suffix(f".{os.getpid()}")
-        temporary.write_bytes(pickle.dumps((package.decl, package.body, named), 5))
+        temporary.write_bytes(pickle.dumps((text, package.decl, package.body, named), 5))
         os.replace(temporary, path)
     except (OSError, RecursionError):
         pass
@@ -118,7 +125,15 @@ def _number(name: str) -> int:
 @cache
 def _readers() -> bytes:
     """What the trees depend on beside the text."""
-    files = [READERS / "ast.py", READERS / "tokens.py", *sorted((READERS / "parser").glob("*.py")), Path(__file__)]
+    here = Path(__file__)
+    files = [
+        READERS / "ast.py",
+        READERS / "tokens.py",
+        *sorted((READERS / "parser").glob("*.py")),
+        here,
+        here.with_name("template.py"),
+    ]
+    files += sorted(FOLDER.glob("*.inc"))
     return b"".join(p.read_bytes() for p in files) + sys.version.encode()
 
 
