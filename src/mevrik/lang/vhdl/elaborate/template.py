@@ -65,12 +65,12 @@ class Template:
                 raise ValueError(f"no such line in a template: {line}")
 
     def _rows(self, rest: str) -> Iterator[Values]:
-        if " = " not in rest:
+        if " =" not in rest:
             titles, rows = self.tables[rest]
             for row in rows:
                 yield dict(zip(titles, row, strict=True))
             return
-        columns = [part.partition(" = ") for part in rest.split(" ;; ")]
+        columns = [part.partition(" =") for part in rest.split(" ;; ")]
         choices = [[v.strip() for v in f" {given} ".split(" | ")] for _, _, given in columns]
         for values in zip(*choices, strict=True):
             yield {name.strip(): value for (name, _, _), value in zip(columns, values)}
