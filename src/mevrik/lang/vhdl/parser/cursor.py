@@ -17,7 +17,7 @@ _OTHER_OPERATORS = {  # what other languages write: the token before, the token 
     ("", "!"): "'is not equal' is written '/=', and 'not' as a word",
 }
 
-UNITS_OF_PROPERTIES = {"vunit", "vprop", "vmode"}
+UNITS_OF_PROPERTIES = {f"v{kind}" for kind in ("unit", "prop", "mode")}
 PROPERTY_WORDS = {
     "assume", "assume_guarantee", "cover", "default", "fairness", "property", "restrict", "restrict_guarantee", "sequence",
 }  # fmt: skip
