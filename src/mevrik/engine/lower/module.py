@@ -13,7 +13,8 @@ from mevrik.engine.lower.commit import apply_function, apply_name, commit_functi
 from mevrik.engine.lower.edges import edge_functions
 from mevrik.engine.lower.function import Function, layout_of
 from mevrik.engine.lower.prelude import prelude
-from mevrik.engine.lower.statements import EDGES, StatementLowerer, static_sense
+from mevrik.engine.lower.statements import StatementLowerer, static_sense
+from mevrik.engine.lower.waits import EDGES
 
 _LATE = ("$strobe", "$monitor", "$fstrobe", "$fmonitor")
 
