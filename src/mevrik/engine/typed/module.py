@@ -8,10 +8,11 @@ from typing import Any
 
 from mevrik.design import typed as t
 from mevrik.engine.layout import Unsupported
-from mevrik.engine.typed.expressions import default_bytes
+from mevrik.engine.typed.calls import is_register
 from mevrik.engine.typed.function import Function, Part, Place, Range, is_composite, register
 from mevrik.engine.typed.places import DRIVER_BYTES
-from mevrik.engine.typed.statements import Statements, is_register
+from mevrik.engine.typed.statements import Statements
+from mevrik.engine.typed.values import default_bytes
 
 DEEPEST = 20000  # calls
 
