@@ -1,0 +1,223 @@
+"""Instances of entities, components and of modules of the other language (IEEE 1076-2008 7.3, 11.7)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mevrik.design import typed as t
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.elaborate.library import Library
+from mevrik.lang.vhdl.elaborate.outline import shown_of
+from mevrik.lang.vhdl.elaborate.ports import Ports
+from mevrik.lang.vhdl.elaborate.scope import (
+    Component,
+    Scope,
+    Wrong,
+)
+
+
+class Instances(Ports):
+    library_units: Library
+    verilog: Any  # (name, parameters) → (unit, all units, name as written), or None
+    other_units: list[Any]
+    bridges: list[t.Bridge]
+
+    def entity(
+        self, unit: a.Entity, arch: str, generic_map: list[a.Assoc], port_map: list[a.Assoc] | None, label: str, pos: int,
+        block: a.BlockConfig | None, actual_scope: Scope | None,
+    ) -> t.Instance:  # fmt: skip
+        raise NotImplementedError
+
+    # ---- instances ----
+
+    def _instance(self, s: a.Instance, block: a.BlockConfig | None) -> None:
+        inner = self._inner_config(block, s)
+        if s.kind == "entity":
+            unit = self._entity_of(s.unit)
+            self._finish_instance(unit, s.arch, s.generic_map, s.port_map, s, inner.inner if inner is not None else None)
+            return
+        if s.kind == "configuration":
+            found = self.denote(s.unit)
+            config = found[0] if found else None
+            if not isinstance(config, a.Configuration):
+                raise Wrong(s.unit.pos, "a configuration should stand here", "instance")
+            unit = self._entity_of(config.entity)
+            self._finish_instance(unit, config.block.id, s.generic_map, s.port_map, s, config.block)
+            return
+        found = self.denote(s.unit)
+        component = found[0] if found else None
+        if isinstance(component, a.Entity):
+            raise Wrong(s.unit.pos, f"'{component.text}' is an entity: write 'entity work.{component.text}'", "instance")
+        if not isinstance(component, Component):
+            name = getattr(s.unit, "text", "this")
+            if isinstance(component, t.Subprogram):
+                raise Wrong(s.unit.pos, f"'{name}' is a subprogram, no component", "instance")
+            raise Wrong(s.unit.pos, f"'{name}' is no component", "instance")
+        self._component(s, component, inner)
+
+    def _entity_of(self, name: a.Expr) -> a.Entity:
+        if isinstance(name, a.Name):
+            unit: Any = self.library_units.entities.get(name.id)
+            if unit is None:
+                found = self.scope.lookup(name.id)
+                unit = found[0] if found else None
+        else:
+            found = self.denote(name) or []
+            unit = found[0] if found else None
+        if isinstance(unit, a.Entity):
+            return unit
+        if isinstance(name, (a.Name, a.Select)):
+            known = {k: v.text for k, v in self.library_units.entities.items()}
+            hint = nearest(name.id, known)
+            if hint:
+                hint = f"; did you mean '{known[hint.split(chr(39))[1]]}'?"
+            raise Wrong(name.pos, f"there is no entity '{name.text}'{hint}", "undeclared")
+        raise Wrong(name.pos, "an entity should stand here", "instance")
+
+    def _finish_instance(
+        self,
+        unit: a.Entity,
+        arch: str,
+        generic_map: list[a.Assoc],
+        port_map: list[a.Assoc],
+        s: a.Instance,
+        block: a.BlockConfig | None,
+    ) -> None:
+        if block is not None and not arch:
+            arch = block.id
+        self.entity(unit, arch, generic_map, port_map, s.label, s.pos, block, self.scope)
+
+    def _inner_config(self, block: a.BlockConfig | None, s: a.Instance) -> a.ConfigSpec | None:
+        name = getattr(s.unit, "id", "")
+        label = s.label.lower()
+        specs: list[a.ConfigSpec] = [x for x in (block.items if block is not None else ()) if isinstance(x, a.ConfigSpec)]
+        specs += self.scope.specs
+        for spec in specs:
+            if label in spec.labels and getattr(spec.component, "id", "") == name:
+                return spec
+        for spec in specs:
+            if ("all" in spec.labels or "others" in spec.labels) and getattr(spec.component, "id", "") == name:
+                return spec
+        return None
+
+    def _component(self, s: a.Instance, component: Component, spec: a.ConfigSpec | None) -> None:
+        """A component, and the entity that it is bound to (7.3)."""
+        tree = component.tree
+        scope = Scope(component.scope.parent, "")
+        what = f"component '{component.name}'"
+        self.bind_generics(tree.generics, s.generic_map, scope, s.pos, what)
+        local = t.Instance(s.label, f"{self.path}.{s.label}", component.name, s.pos, s.pos, self.instance)
+        self.ports(tree.ports, s.port_map, scope, local, s.pos, what, f"{self.path}.{s.label}")
+        binding = spec.binding if spec is not None else None
+        block = spec.inner if spec is not None else None
+        arch = ""
+        unit: a.Entity | None
+        if binding is not None and binding.kind == "open":
+            return
+        if binding is not None and binding.kind == "configuration":
+            found = self.denote(binding.unit) if binding.unit is not None else None
+            config = found[0] if found else None
+            if not isinstance(config, a.Configuration):
+                raise Wrong(binding.pos, "a configuration should stand here", "instance")
+            unit, block, arch = self._entity_of(config.entity), config.block, config.block.id
+        elif binding is not None and binding.unit is not None:
+            unit, arch = self._entity_of(binding.unit), binding.arch
+        else:
+            unit = self.library_units.entities.get(tree.id)
+            if unit is None:
+                self.foreign(s, component, local, scope)
+                return
+        if block is not None and not arch:
+            arch = block.id
+        generic_map = self._default_map(unit.generics, scope, binding.generic_map if binding is not None else [], s.pos)
+        port_map = self._default_map(unit.ports, scope, binding.port_map if binding is not None else [], s.pos)
+        for port in local.ports:
+            if binding is None and not any(port.name == n for d in unit.ports for n, _, _ in d.names):
+                raise Wrong(
+                    tree.pos,
+                    f"component '{component.name}' has a port '{port.text}', which entity '{unit.text}' does not have",
+                    "port",
+                )
+        with self.inside(scope):
+            self.entity(unit, arch, generic_map, port_map, s.label, s.pos, block, scope)
+
+    def foreign(self, s: a.Instance, component: Component, local: t.Instance, scope: Scope) -> None:
+        """A component without an entity: a module, or nothing."""
+        generics = {
+            entity.text: int(entity.value)
+            for d in component.tree.generics
+            if isinstance(d, a.ObjectDecl)
+            for name, _, _ in d.names
+            for entity in scope.direct(name)
+            if isinstance(entity, t.Object) and isinstance(entity.value, int)
+        }
+        if self.module_instance(s, component.tree.id, local, generics):
+            return
+        known = {k: v.text for k, v in self.library_units.entities.items()}
+        hint = nearest(component.tree.id, known)
+        if hint:
+            hint = f"; did you mean '{known[hint.split(chr(39))[1]]}'?"
+        self.diagnostics.warning(
+            s.pos, f"component '{component.name}' is bound to nothing: there is no entity of that name{hint}", "unbound"
+        )
+
+    def _default_map(self, items: Any, scope: Scope, given: list[a.Assoc], pos: int) -> list[a.Assoc]:
+        """7.3.3: where the binding says nothing, what has the same name."""
+        if given:
+            return given
+        found: list[a.Assoc] = []
+        for d in items:
+            names = d.names if isinstance(d, a.ObjectDecl) else [(d.id, d.text, d.pos)] if hasattr(d, "id") else []
+            for name, text, at in names:
+                if scope.direct(name):
+                    found.append(a.Assoc(pos, [a.Name(at, name, text)], a.Name(pos, name, text)))
+        return found
+
+    # ---- modules of the other language ----
+
+    def bridge(self, o: t.Object, path: str, name: str, into: bool) -> None:
+        """Join a port with a signal of an instance of the other language."""
+        assert o.signal is not None
+        shown = shown_of(o)
+        if len(shown) != 1 or shown[0].leaf is None:
+            raise Wrong(o.pos, f"port '{o.text}' of type {o.subtype!r} can't be connected to the other language", "mixed")
+        _, at, size, form, count = shown[0].leaf
+        made = t.Bridge(into, path, name, o.signal.root, at, size, form, count)
+        if into:
+            owner = t.Process(f"_{name}", path, o.pos, self.site(a.Node(o.pos)), kind="bridge")
+            made.driver = t.Driver(o.signal.root, owner, ranges=[(at, size)], pos=o.pos)
+            o.signal.root.drivers.append(made.driver)
+        self.bridges.append(made)
+
+    def module_instance(self, s: a.Instance, name: str, local: t.Instance, generics: dict[str, int]) -> bool:
+        """An instance of a Verilog module; False if there is none of that name."""
+        found = self.verilog(name, generics) if self.verilog is not None else None
+        if found is None:
+            return False
+        unit, units, written = found
+        self.other_units += [u for u in units if u not in self.other_units]
+        path = f"{self.path}.{s.label}"
+        here = t.Instance(s.label, path, written, s.pos, unit.pos, self.instance, kind="module", unit_of=unit)
+        assert self.instance is not None
+        self.instance.children.append(here)
+        ports = {p.name.lower(): p for p in unit.ports}
+        for o in local.ports:
+            port = ports.pop(o.name, None)
+            if port is None:
+                raise Wrong(o.pos, f"module '{written}' has no port '{o.text}'{nearest(o.name, list(ports))}", "port")
+            if port.port == "inout":
+                raise Wrong(
+                    o.pos,
+                    f"port '{o.text}' of module '{written}' is an inout: those can't be connected between the languages",
+                    "unsupported",
+                )
+            width = getattr(port.type, "width", 1)
+            shown = shown_of(o)
+            have = shown[0].leaf[4] if len(shown) == 1 and shown[0].leaf is not None and shown[0].leaf[3] != 2 else 32
+            if width != have:
+                raise Wrong(
+                    s.pos, f"port '{port.name}' of module '{written}' has {width} bits, what is connected has {have}", "width"
+                )
+            self.bridge(o, path, port.name, port.port == "output")
+        return True
