@@ -7,6 +7,7 @@ from mevrik.design.types import EVENT, Array, List, Real, Type, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
@@ -25,7 +26,6 @@ from mevrik.lang.verilog.elaborate.scope import (
     TypeValue,
     start_value,
 )
-from mevrik.lang.verilog.elaborate.statements import sensitivity
 from mevrik.lang.verilog.elaborate.types import TypeElaborator
 
 

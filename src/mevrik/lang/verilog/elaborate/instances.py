@@ -10,12 +10,12 @@ from mevrik.design.unit import DelaySpot, InstanceDecl, Process, Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.primitives import primitive
 from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort, PatternValue, Scope, TypeValue
 from mevrik.lang.verilog.elaborate.selections import Selected
-from mevrik.lang.verilog.elaborate.statements import sensitivity
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 DEPTH_LIMIT = 200

@@ -10,6 +10,7 @@ from mevrik.design.types import REAL, TIME, Array, Real, Vec
 from mevrik.design.unit import Process, Signal, Unit
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
+from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar, clocking_drive, finish_clocking
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
 from mevrik.lang.verilog.elaborate.decisions import Breaks, withdrawn
@@ -17,7 +18,7 @@ from mevrik.lang.verilog.elaborate.folding import fold_resize, is_small
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.scope import InterfacePort, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
-from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables, sensitivity
+from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
 
 STRENGTH = {

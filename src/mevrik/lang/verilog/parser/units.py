@@ -5,8 +5,9 @@ from __future__ import annotations
 from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.parser.items import DIRECTIONS, ItemParser
+from mevrik.lang.verilog.parser.items import ItemParser
 from mevrik.lang.verilog.parser.statements import LostEnd
+from mevrik.lang.verilog.parser.subprograms import DIRECTIONS
 from mevrik.lang.verilog.tokens import TokenStream
 
 

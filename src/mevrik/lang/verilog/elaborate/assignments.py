@@ -1,0 +1,299 @@
+"""Procedural assignments and triggers, procedural continuous ones (IEEE 1364-2005 9.2, 9.3, 9.7)."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from mevrik.design import nodes as n
+from mevrik.design import walk
+from mevrik.design.types import BIT, Array, EventType, List, Real, Type, Vec
+from mevrik.design.unit import Process, Signal
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.calls import number, span
+from mevrik.lang.verilog.elaborate.decisions import DecisionElaborator
+from mevrik.lang.verilog.elaborate.expressions import reversed_slices
+from mevrik.lang.verilog.elaborate.folding import fold_resize
+from mevrik.lang.verilog.elaborate.patterns import SPREAD_LIMIT, element_of
+from mevrik.lang.verilog.elaborate.scope import Shape
+from mevrik.lang.verilog.elaborate.selections import Selected
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar
+
+
+class AssignmentElaborator(DecisionElaborator):
+    process_locals: list[Signal]
+    holders: dict[tuple[Signal, bool], Signal]
+    hold_count: int = 0
+
+    def ticks(self, e: ast.Expr) -> n.Expr:
+        raise NotImplementedError
+
+    def clock_variable(self, e: ast.Expr) -> tuple[ClockingName, ClockVar] | None:
+        """The signal of a clocking block that an expression names; None, without a message, for anything else."""
+        raise NotImplementedError
+
+    def clock_event(self, pos: int) -> Signal:
+        """The event of the default clocking."""
+        raise NotImplementedError
+
+    def drive_clock_variable(self, s: ast.Assign, clocking: ClockingName, var: ClockVar) -> list[n.Stmt]:
+        raise NotImplementedError
+
+    def _event_signal(self, e: ast.Expr) -> Signal:
+        s = self.selected(e)
+        if s.signal is None or not isinstance(s.signal.type, EventType):
+            raise self.error(e.pos, f"{self.words(e)} is no event", "operand-type")
+        return s.signal
+
+    def events(self, control: ast.TimingControl) -> tuple[n.Sense, ...]:
+        senses: list[n.Sense] = []
+        for event in control.events:
+            t = self.shape(event.expr)
+            built = self.read(event.expr) if isinstance(t, EventType) else self.build(event.expr, t)
+            if isinstance(built, n.Const):
+                raise self.error(event.pos, "this event can never happen: its expression is constant", "constant-event")
+            guard = self.truth(event.guard) if event.guard is not None else None
+            senses.append(n.Sense(event.edge or "any", built, guard))
+        return tuple(senses)
+
+    def add_local(self, signal: Signal) -> None:
+        if self.breaks.sub is not None:
+            self.breaks.sub.locals.append(signal)
+        else:
+            self.process_locals.append(signal)
+
+    def _assign(self, s: ast.Assign) -> list[n.Stmt]:
+        if isinstance(s.target, ast.Stream):
+            return self._unpack(s, s.target)
+        clocked = self.clock_variable(s.target) if isinstance(s.target, ast.Member) else None
+        if clocked is not None:
+            return self.drive_clock_variable(s, *clocked)
+        if not isinstance(s.target, ast.Concat):
+            found = self.selected(s.target)
+            simple = found.signal is not None and not found.dims and found.character is None
+            if not simple or (found.bits is not None and isinstance(found.type, Real)) or isinstance(found.type, List):
+                return self._assign_whole(s, found)
+            places: tuple[n.LRef, ...] = (n.LRef(found.signal, found.element, found.bits, found.width),)  # type: ignore[arg-type]
+            if isinstance(found.type, EventType):
+                self.place(s.target)  # says why not
+            target, shape = found.type, found.shape
+        else:
+            places = self.place(s.target)
+            target = self.place_type(places)
+            shape = Shape(target)
+        site = self.site(s)
+        self.check_procedural(s.target, places)
+        value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
+        built = self.for_target(value, target, shape)
+        delay, events, repeat = self._intra_control(s.control)
+        if s.nonblocking:
+            if any(p.signal.kind == "local" for p in places):
+                raise self.error(
+                    s.pos, "an automatic variable can't be assigned with '<=' (IEEE 1364-2005 6.3)", "nonblocking-local"
+                )
+            if events:
+                return [self._schedule_at_event(s.pos, site, places, built, target, events, repeat)]
+            return [n.Schedule(site, places, built, delay)]
+        return [n.Assign(site, places, built, delay, events, repeat)]
+
+    def _assign_whole(self, s: ast.Assign, found: Selected) -> list[n.Stmt]:
+        """An assignment to an array, a list, a property, an element of a list, a character of a string."""
+        site = self.site(s)
+        shape = found.shape
+        if found.signal is not None and found.dims and s.nonblocking and found.signal.kind != "local":
+            return self._schedule_array(s, found, site)
+        if s.nonblocking or s.control is not None:
+            raise self.error(
+                s.pos, "what lies in an object, a list or a string is assigned with a plain '=' (6.21)", "operand-type"
+            )
+        value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
+        if isinstance(shape.type, List) and not shape.unpacked:
+            place = self.list_place(found)
+            if place is None:
+                raise self.error(s.target.pos, f"{self.words(s.target)} can't be assigned", "operand-type")
+            return self.fill_list(site, place, shape, value)
+        return self.store_selected(site, found, self.for_target(value, shape.whole, shape), s.target)
+
+    def _schedule_array(self, s: ast.Assign, found: Selected, site: int) -> list[n.Stmt]:
+        """A nonblocking assignment to an array: one to each of its elements."""
+        shape = found.shape
+        assert found.signal is not None
+        self.check_procedural(s.target, (n.LRef(found.signal, found.element, None, found.width),))
+        value = self.for_target(s.value, shape.whole, shape)
+        array = shape.whole
+        assert isinstance(array, Array)
+        if array.count > SPREAD_LIMIT:
+            raise self.error(s.pos, f"a nonblocking assignment takes arrays of at most {SPREAD_LIMIT} elements", "unsupported")
+        delay, _, _ = self._intra_control(s.control)
+        start = found.element or n.Offset(0)
+        made: list[n.Stmt] = []
+        for k in range(array.count):
+            at = n.Offset(start.const + k, start.terms)
+            item = element_of(value, k)
+            made.append(n.Schedule(site, (n.LRef(found.signal, at, None, found.width),), item, delay))
+        return made
+
+    def _unpack(self, s: ast.Assign, target: ast.Stream) -> list[n.Stmt]:
+        """`{<<8{a, b}} = value;` (IEEE 1800-2017 11.4.14.3)."""
+        widths = [n.vec(self.as_bits(p)).width for p in target.parts]
+        total = sum(widths)
+        if isinstance(s.value, ast.Stream):
+            value = self.stream(s.value)
+        else:
+            t = self.vector_type(self.shape(s.value), s.value) if not self.shape_of(s.value).unpacked else None
+            value = self.as_bits(s.value) if t is None else self.build(s.value, Vec(max(t.width, total), t.signed, t.four))
+        width = n.vec(value).width
+        if width < total:
+            raise self.error(s.pos, f"the stream takes {total} bits, the value has {width}", "stream-width")
+        if width > total:  # what is left over at the right end is lost
+            value = n.Bits(Vec(total), value, n.Offset(width - total))
+        kept = self.local(Vec(total), s.pos)
+        site = self.site(s)
+        steps: list[n.Stmt] = [n.Assign(site, (whole(kept),), value)]
+        made: n.Expr = n.Ref(kept.type, kept)
+        if target.left:
+            made = reversed_slices(made, self.slice_of(target), unpack=True)
+        whole_value = self.local(Vec(total), s.pos)
+        steps.append(n.Assign(site, (whole(whole_value),), made))
+        low = total
+        for part, size in zip(target.parts, widths):
+            low -= size
+            steps += self._unpack_into(site, part, n.Ref(whole_value.type, whole_value), low)
+        return steps
+
+    def _unpack_into(self, site: int, part: ast.Expr, source: n.Expr, low: int) -> list[n.Stmt]:
+        shape = self.shape_of(part)
+        if not shape.unpacked:
+            t = shape.type
+            assert isinstance(t, Vec)
+            piece = fold_resize(n.Bits(Vec(t.width), source, n.Offset(low)), t)
+            return self.store(site, part, piece)
+        steps: list[n.Stmt] = []
+        left, right = shape.unpacked[0]
+        size = 0
+        for k in reversed(list(span(left, right))):
+            element = ast.Index(part.pos, part, number(part.pos, k))
+            steps += self._unpack_into(site, element, source, low + size)
+            size += n.vec(self.as_bits(element)).width
+        return steps
+
+    def _intra_control(self, control: ast.TimingControl | None) -> tuple[n.Expr | None, tuple[n.Sense, ...], n.Expr | None]:
+        """The delay, or the events and how often they are waited for, that stand inside an assignment."""
+        if control is None:
+            return None, (), None
+        if control.kind == "delay":
+            assert control.delay is not None
+            return self.ticks(control.delay), (), None
+        if control.kind == "cycles":
+            assert control.delay is not None
+            event = self.clock_event(control.pos)
+            return None, (n.Sense("any", n.Ref(event.type, event)),), self.expr(control.delay)
+        return None, self.events(control), self.expr(control.repeat) if control.repeat is not None else None
+
+    def _trigger(self, s: ast.Trigger) -> list[n.Stmt]:
+        """`-> e`, and `->> e` which triggers when nonblocking updates are made (IEEE 1800-2017 15.5.1): it assigns a number, each
+        time another one, to a hidden variable whose changes trigger the event."""
+        event, site = self._event_signal(s.event), self.site(s)
+        if not s.nonblocking:
+            return [n.Trigger(site, event)]
+        kind = Vec(32, False, False)
+        count, update = (
+            Signal(f"{self.scope.prefix}{event.name}.{w}", kind, "var", s.pos, implicit=True) for w in ("count", "update")
+        )
+        self.unit.signals += [count, update]
+        sense = (n.Sense("any", n.Ref(kind, update)),)
+        self.unit.processes.append(Process("always", [n.Trigger(site, event)], s.pos, self.scope.prefix, sense, hidden=True))
+        counted = n.Assign(site, (n.LRef(count, None, None, 32),), n.Binary(kind, "+", n.Ref(kind, count), n.Const(kind, 1)))
+        target, value = (n.LRef(update, None, None, 32),), n.Ref(kind, count)
+        delay, events, repeat = self._intra_control(s.control)
+        if events:
+            return [counted, self._schedule_at_event(s.pos, site, target, value, kind, events, repeat)]
+        return [counted, n.Schedule(site, target, value, delay)]
+
+    def _schedule_at_event(
+        self,
+        pos: int,
+        site: int,
+        places: tuple[n.LRef, ...],
+        built: n.Expr,
+        target: Type,
+        events: tuple[n.Sense, ...],
+        repeat: n.Expr | None,
+    ) -> n.Stmt:
+        """`a <= repeat (n) @(e) b`: value, indexes and count are taken now and the process goes on; a process of its own waits
+        for the events and then schedules the update (IEEE 1364-2005 9.7.7)."""
+        own: list[tuple[Signal, n.Expr]] = []
+
+        def kept(value: n.Expr, kind: Type) -> n.Ref:
+            signal = Signal("", kind, "local", pos, implicit=True)
+            self.add_local(signal)
+            own.append((signal, value))
+            return n.Ref(kind, signal)
+
+        def settled(offset: n.Offset | None) -> n.Offset | None:
+            if offset is None or not offset.terms:
+                return offset
+            return n.Offset(offset.const, tuple(replace(t, index=kept(t.index, t.index.type)) for t in offset.terms))
+
+        later = tuple(replace(p, element=settled(p.element), bits=settled(p.bits)) for p in places)
+        value = kept(built, target)
+        itself = (n.LRef(value.signal, None, None, sum(p.width for p in places)),)
+        count = None if repeat is None else kept(repeat, repeat.type)
+        wait = n.Assign(site, itself, value, None, events, count)
+        return n.Fork(site, [n.Block(site, [wait, n.Schedule(site, later, value)])], "join_none", own)
+
+    def check_procedural(self, tree: ast.Expr, places: tuple[n.LRef, ...]) -> None:
+        for p in places:
+            signal = walk.owner(p.signal)
+            if signal.kind == "net":
+                what = f"the {signal.port} port" if signal.port else "the net"
+                raise self.error(
+                    tree.pos,
+                    f"{what} '{signal.name}' is a wire; an always or initial block can only assign a variable: declare it as reg",
+                    "assign-net",
+                )
+
+    def _hold(self, s: ast.ProcAssign, kind: str, target: ast.Expr, value: ast.Expr | None) -> list[n.Stmt]:
+        """assign, deassign, force, release (9.3). The value is continuous: a process repeats the hold when an operand
+        changes, as long as a hidden variable says that this statement is the one that holds the target."""
+        places = self.place(target)
+        for p in places:
+            walk.owner(p.signal).forced = True
+        site = self.site(s)
+        keys = [(walk.owner(p.signal), kind in ("force", "release")) for p in places]
+        if value is None:
+            clear = [self._set_holder(self.holders[k], 0, site) for k in keys if k in self.holders]
+            return [*clear, n.Force(site, kind, places, None)]
+        hold = n.Force(site, kind, places, self.for_target(value, self.place_type(places)))
+        sense = sensitivity([hold])
+        marks: list[n.Stmt] = []
+        self.hold_count += 1
+        for key in keys:
+            if key not in self.holders:
+                name = f"{self.scope.prefix}{key[0].name}.{'force' if key[1] else 'assign'}"
+                holder = Signal(name, Vec(32, False, False), "var", s.pos, implicit=True)
+                self.unit.signals.append(holder)
+                self.holders[key] = holder
+            marks.append(self._set_holder(self.holders[key], self.hold_count, site))
+        if sense:
+            holder = self.holders[keys[0]]
+            mine = n.Binary(BIT, "==", n.Ref(holder.type, holder), n.Const(Vec(32, False, False), self.hold_count))
+            self.unit.processes.append(
+                Process("always", [n.If(site, mine, [hold], [])], s.pos, self.scope.prefix, sense, hidden=True)
+            )
+        return [*marks, hold]
+
+    def _set_holder(self, holder: Signal, value: int, site: int) -> n.Stmt:
+        return n.Assign(site, (n.LRef(holder, None, None, 32),), n.Const(Vec(32, False, False), value))
+
+
+def sensitivity(body: list[n.Stmt], into_calls: bool = False) -> tuple[n.Sense, ...]:
+    """What `@*` waits for: every signal that the statements read (9.7.5)."""
+    found: dict[Signal, n.Sense] = {}
+    for ref in walk.reads(body, into_calls):
+        if ref.signal.kind != "local" and ref.signal not in found:
+            found[ref.signal] = n.Sense("any", n.Ref(ref.signal.type, ref.signal))
+    return tuple(found.values())

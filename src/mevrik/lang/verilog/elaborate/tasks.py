@@ -1,0 +1,192 @@
+"""Calls of tasks and of system tasks as statements (IEEE 1364-2005 10.2, 17)."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from mevrik.design import nodes as n
+from mevrik.design.types import BIT, TEXT, Text, Vec
+from mevrik.design.unit import Annotation, Subprogram
+from mevrik.lang.diagnostics import nearest
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES
+from mevrik.lang.verilog.elaborate.scope import SubDecl
+
+if TYPE_CHECKING:
+    pass
+from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
+
+DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
+FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
+TASKS = {
+    *DISPLAY, *FILE_DISPLAY, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
+    "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
+    "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate", "$sformat", "$swrite", "$swriteb", "$swriteo", "$swriteh",
+}  # fmt: skip
+
+
+class TaskElaborator(AssignmentElaborator):
+    def _call_statement(self, s: ast.CallStmt, call: ast.Expr) -> list[n.Stmt]:
+        if isinstance(call, ast.With):
+            step = self.list_step(s, call)
+            if step is not None:
+                return step
+            return self._unused(s, self.expr(call))
+        if isinstance(call, (ast.Cast, ast.Increment, ast.AssignExpr)):
+            return self._unused(s, self.expr(call))
+        if isinstance(call, ast.Member):
+            call = ast.Call(call.pos, call, [])
+        if not isinstance(call, ast.Call):
+            raise self.error(s.pos, "this is no call of a task", "not-callable")
+        if isinstance(call.target, ast.Name) and call.target.name.startswith("$"):
+            return self._system_task(s, call, call.target.name)
+        step = self.list_step(s, call) or self.text_step(s, call)
+        if step is not None:
+            return step
+        if self.shape_of_list_method(call) is not None or self.shape_of_method(call) is not None:
+            return self._unused(s, self.build_call(call))  # a value that nobody takes, such as pop_front();
+        decl, obj, variants = self.callee(call)
+        return self._call_of(s, call, decl if obj else self.referring(decl, call), obj, variants)
+
+    def referring(self, decl: SubDecl, call: ast.Call) -> SubDecl:
+        raise NotImplementedError
+
+    def _unused(self, s: ast.Node, value: n.Expr) -> list[n.Stmt]:
+        """A value of which only the effect is wanted."""
+        sink = self.local(value.type, s.pos)
+        return [n.Assign(self.site(s), (whole(sink),), value)]
+
+    def _call_of(
+        self, s: ast.Node, call: ast.Call, decl: SubDecl, obj: tuple[n.Expr, ...], variants: tuple[tuple[int, Subprogram], ...]
+    ) -> list[n.Stmt]:
+        sub = decl.sub
+        args = self.arguments(sub, call)
+        site = self.site(s)
+        after: list[n.Stmt] = []
+        values: list[n.Expr | tuple[n.LRef, ...] | None] = []
+        back: list[tuple[n.LRef, ...] | None] = []
+        for index, (port, direction) in enumerate(zip(sub.ports, sub.directions, strict=True)):
+            arg = args[index]
+            if obj and index == 0:
+                values.append(obj[0])
+                back.append(None)
+                continue
+            value: n.Expr | None = None
+            places: tuple[n.LRef, ...] | None = None
+            if arg is None:
+                value = sub.defaults[index]
+                if value is None:
+                    raise self.error(
+                        call.pos, f"'{sub.name}' needs a value for its argument '{port.name.rpartition('.')[2]}'", "arguments"
+                    )
+            else:
+                if direction in ("input", "inout"):
+                    value = self.argument_value(decl, index, arg)
+                if direction in ("output", "inout"):
+                    places = self.output_place(port, arg, site, after)
+                    self.check_procedural(arg, places)
+            values.append(value)
+            back.append(places)
+        through = self.link_call(call)
+        plain: list[n.Stmt] = [n.CallTask(site, sub, tuple(values), tuple(back), through[0] if through is not None else None)]
+        for class_number, other in variants:  # a virtual method: the class of the object decides
+            kind = Vec(32, False, False)
+            mine = n.Binary(BIT, "==", n.ClassNumber(kind, obj[0], site), n.Const(kind, class_number))
+            plain = [n.If(site, mine, [n.CallTask(site, other, tuple(values), tuple(back))], plain)]
+        return [*plain, *after]
+
+    def _system_task(self, s: ast.CallStmt, call: ast.Call, name: str) -> list[n.Stmt]:
+        if name == "$cast":
+            text = n.Const(Vec(8 * 11), int.from_bytes(b"cast failed", "big"), 0, True)
+            return self.dynamic_cast(s, call, [], [n.SysTask(self.site(s), "$error", (text,), self.scope.prefix)])
+        if name == "$process_await":
+            return [n.ProcessAwait(self.site(s), self.expr(self.argument(call, 0)))]
+        if name in ("$process_suspend", "$process_resume"):
+            return [n.SysTask(self.site(s), name, (self.expr(self.argument(call, 0)),), self.scope.prefix)]
+        if name not in TASKS:
+            if name in SYSTEM_TYPES:
+                return self._unused(s, self.expr(call))
+            hint = nearest(name, TASKS)
+            raise self.error(call.pos, f"the system task {name} is not supported{hint}", "unsupported")
+        site = self.site(s)
+        if name == "$sdf_annotate":
+            self._annotation(call)
+            return []
+        if name.startswith("$dump"):
+            return [self._dump(call, name, site)]
+        if name in ("$readmemh", "$readmemb", "$writememh", "$writememb"):
+            return [self._readmem(call, name, site)]
+        if name.startswith(("$sformat", "$swrite")):
+            return self._text_task(call, name, site)
+        args: list[n.Expr | None] = []
+        if name == "$printtimescale":
+            return [n.SysTask(site, name, (), self.scope.prefix)]
+        if name in DISPLAY | FILE_DISPLAY or name in ("$info", "$warning", "$error", "$fatal"):
+            args = self.print_arguments(call.args)
+        else:
+            args = [None if arg is None else self.expr(arg) for arg in call.args]
+        return [n.SysTask(site, name, tuple(args), self.scope.prefix)]
+
+    def _text_task(self, call: ast.Call, name: str, site: int) -> list[n.Stmt]:
+        """$swrite and $sformat put what they would print into their first argument (IEEE 1364-2005 17.2.3)."""
+        target = self.argument(call, 0)
+        shape = self.shape_of(target)
+        radix = name.removeprefix("$swrite").removeprefix("$sformat")
+        if name == "$sformat":
+            self.argument(call, 1)
+        made = self.formatted(call.args[1:], call.pos, radix, first_is_format=name == "$sformat")
+        if not isinstance(shape.type, Text):
+            made = n.SysCall(self.vector_type(shape.type, target), "$text_into", (made,), call.pos)
+        return self.store(site, target, made)
+
+    def _annotation(self, call: ast.Call) -> None:
+        """$sdf_annotate(file, instance, configuration, log, which, factors, kind of factors): it takes effect before the run."""
+
+        def text(index: int) -> str:
+            arg = call.args[index] if index < len(call.args) else None
+            return arg.value.decode("utf-8", "replace") if isinstance(arg, ast.StringLiteral) else ""
+
+        if not text(0):
+            raise self.error(call.pos, "the file of $sdf_annotate is a string that is known before the run", "sdf")
+        path: tuple[str, ...] = ()
+        instance = call.args[1] if len(call.args) > 1 else None
+        if instance is not None:
+            path = tuple(p for p in self.hierarchical_path(instance).split("|") if p)
+            if path and path[0] not in ("^",) and not path[0].startswith("/") and len(path) == 1:
+                path = (path[0],)
+        choice = {"MINIMUM": 0, "MAXIMUM": 2}.get(text(4).upper(), 1)
+        parts = (text(5) or "1.0:1.0:1.0").split(":")
+        try:
+            factors = tuple(float(p) for p in parts)
+        except ValueError:
+            factors = ()
+        if len(factors) != 3:
+            raise self.error(call.pos, 'the factors of $sdf_annotate are three numbers, such as "1.0:1.0:1.0"', "sdf")
+        kind = text(6).upper()
+        choice = {"FROM_MINIMUM": 0, "FROM_TYPICAL": 1, "FROM_MAXIMUM": 2}.get(kind, choice)
+        self.context.annotations.append(Annotation(self.unit, path, text(0), choice, (factors[0], factors[1], factors[2])))
+
+    def _dump(self, call: ast.Call, name: str, site: int) -> n.Stmt:
+        """The $dump tasks (18.1). What $dumpvars names is handed on as text: "/path" from the top, else from this instance."""
+        if name != "$dumpvars":
+            args = tuple(self.expr(a) for a in call.args if a is not None)
+            return n.SysTask(site, name, args, self.scope.prefix)
+        level = self.constant_int(self.argument(call, 0), "the number of levels") if call.args else 0
+        lines = ["vars", str(level)]
+        for arg in call.args[1:]:
+            if arg is not None:
+                lines.append(self.hierarchical_path(arg))
+        return n.SysTask(site, name, (n.TextConst(TEXT, "\n".join(lines).encode()),), self.scope.prefix)
+
+    def hierarchical_path(self, e: ast.Expr) -> str:
+        raise NotImplementedError
+
+    def _readmem(self, call: ast.Call, name: str, site: int) -> n.Stmt:
+        file = self.expr(self.argument(call, 0))
+        s = self.selected(self.argument(call, 1))
+        if s.signal is None or len(s.dims) != 1 or s.element is not None:
+            raise self.error(call.pos, f"{name} fills a memory: an array with one dimension", "operand-type")
+        place = n.SysCall(BIT, "target", (n.LRef(s.signal, None, None, s.width),), call.pos)
+        rest = [self.expr(a) for a in call.args[2:] if a is not None]
+        return n.SysTask(site, name, (file, place, *rest), self.scope.prefix)

@@ -1,0 +1,105 @@
+"""Classes (IEEE 1800-2017 8, A.1.2)."""
+
+from __future__ import annotations
+
+from mevrik.lang.cursor import Recover
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.subprograms import SubprogramParser
+
+
+class ClassParser(SubprogramParser):
+    def item(self, found: list[ast.Item]) -> None:
+        raise NotImplementedError
+
+    def class_declaration(self) -> ast.ClassDecl:
+        """A class or an interface class (IEEE 1800-2017 A.1.2)."""
+        interface = self.accept("interface")
+        abstract = self.accept("virtual") or interface
+        pos = self.expect("class")
+        if self.kind in ("automatic", "static"):
+            self.i += 1
+        name = self.identifier("the name of the class")
+        self.types.add(name)
+        params = self._class_parameters() if self.accept("#") else []
+        base: ast.DataType | None = None
+        interfaces: list[ast.DataType] = []
+        base_arguments: list[ast.Expr | None] = []
+        if self.accept("extends"):
+            if interface:
+                interfaces = self._class_names()
+            else:
+                base = self.data_type_here()
+                if self.accept("("):  # for the constructor of the base (8.17)
+                    base_arguments = self.arguments()
+        if self.accept("implements"):
+            interfaces += self._class_names()
+        self.expect(";", f"after the head of class '{name}'")
+        items: list[ast.ClassItem] = []
+        while self.kind not in ("endclass", "eof", "endmodule", "endpackage"):
+            start = self.i
+            try:
+                self._class_item(items, name)
+            except Recover:
+                if self.i == start:
+                    self.i += 1
+                self.skip_to("endclass", "function", "task", "endmodule")
+        self.expect("endclass", f"to close class '{name}'")
+        self.end_label(name, "endclass")
+        return ast.ClassDecl(pos, name, base, abstract, items, params, interfaces, interface, base_arguments)
+
+    def _class_names(self) -> list[ast.DataType]:
+        found = [self.data_type_here()]
+        while self.accept(","):
+            found.append(self.data_type_here())
+        return found
+
+    def _class_parameters(self) -> list[ast.ClassParam]:
+        self.expect("(", "after '#'")
+        found: list[ast.ClassParam] = []
+        while self.kind not in (")", "eof"):
+            pos = self.pos
+            self.accept("parameter")
+            if self.accept("type"):
+                name = self.identifier("the name of a type")
+                self.types.add(name)
+                default = self.data_type_here() if self.accept("=") else None
+                found.append(ast.ClassParam(pos, name, default, None))
+            else:
+                declared = self.parameter_declaration()
+                found.append(ast.ClassParam(pos, declared.names[0].name, None, declared))
+            if not self.accept(","):
+                break
+        self.expect(")", "after the parameters of the class")
+        return found
+
+    def _class_item(self, items: list[ast.ClassItem], name: str) -> None:
+        qualifiers: set[str] = set()
+        pos = self.pos
+        while self.kind in ("local", "protected", "static", "virtual", "pure", "extern", "rand", "randc", "const", "automatic"):
+            if self.starts_virtual():
+                break
+            qualifiers.add(self.kind)
+            self.i += 1
+        static, virtual = "static" in qualifiers, "virtual" in qualifiers
+        if self.kind == ";":
+            self.i += 1
+            return
+        for word, clause in (("rand", "18.4"), ("randc", "18.4")):
+            if word in qualifiers:
+                self.diagnostics.error(pos, f"'{word}' is not supported yet (IEEE 1800-2017 {clause})", "unsupported")
+        if self.left_out():
+            return
+        if self.kind in ("function", "task"):
+            if "pure" in qualifiers or "extern" in qualifiers:
+                made = self._prototype()
+            elif self.kind == "function" and self.ahead() == "new":
+                made = self._constructor(name)
+            else:
+                made = self.function() if self.kind == "function" else self.task()
+            items.append(ast.ClassItem(pos, made, static, virtual))
+            if "extern" in qualifiers:
+                self.awaited[name, made.name] = items[-1]
+            return
+        found: list[ast.Item] = []
+        self.item(found)
+        items.extend(ast.ClassItem(pos, item, static, False) for item in found)

@@ -1,0 +1,187 @@
+"""Instances, gates, bindings and clocking blocks (IEEE 1364-2005 7, 12.1; IEEE 1800-2017 14, 23.11)."""
+
+from __future__ import annotations
+
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.classes import ClassParser
+from mevrik.lang.verilog.parser.subprograms import DIRECTIONS
+
+
+class InstanceParser(ClassParser):
+    # ---- instances ----
+
+    def instances(self, found: list[ast.Item]) -> None:
+        module = self.identifier()
+        params: list[ast.Connection] = []
+        strength = self.strength()
+        if self.accept("#"):
+            if self.accept("("):
+                params = self.connections() if self.kind != ")" else []
+                self.expect(")", "after the parameter values")
+            else:
+                params = [ast.Connection(self.pos, None, self.delay_value())]
+        if self.kind in ("=", "<=", "++", "--") and not params:
+            self.fail(
+                self.positions[self.i - 1],
+                f"an assignment to '{module}' must stand in an always or initial block, or begin with 'assign'",
+                "syntax",
+            )
+        while True:
+            pos = self.pos
+            if self.kind == "(":
+                name, dims = "", []
+            else:
+                if self.kind != "id":
+                    self.missing("the name of an instance", f"after '{module}'")
+                name = self.identifier()
+                dims = self.ranges()
+            self.expect("(", f"to begin the connections of '{name or module}'")
+            ports = [] if self.kind == ")" else self.connections()
+            self.expect(")", "after the connections")
+            found.append(ast.Instance(pos, module, name, params, ports, dims, strength))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the instance")
+
+    def connections(self) -> list[ast.Connection]:
+        found: list[ast.Connection] = []
+        while True:
+            self.skip_attributes()
+            pos = self.pos
+            if self.accept(".*"):
+                found.append(ast.Connection(pos, None, None, wild=True))
+            elif self.accept("."):
+                name = self.identifier("the name of a port")
+                if self.accept("("):
+                    expr = None if self.kind == ")" else self.connection_value()
+                    self.expect(")", f"after the connection of '{name}'")
+                    found.append(ast.Connection(pos, name, expr))
+                else:
+                    found.append(ast.Connection(pos, name, ast.Name(pos + 1, name), short=True))
+            elif self.kind in (",", ")"):
+                found.append(ast.Connection(pos, None, None))
+            else:
+                found.append(ast.Connection(pos, None, self.connection_value()))
+            if not self.accept(","):
+                return found
+
+    def connection_value(self) -> ast.Expr:
+        return self.min_typ_max()
+
+    def gates(self, found: list[ast.Item]) -> None:
+        kind = self.kind
+        self.i += 1
+        strength = self.strength()
+        delay = self.delay(3)
+        while True:
+            pos = self.pos
+            name, dims = "", []
+            if self.kind == "id":
+                name = self.identifier()
+                dims = self.ranges()
+            self.expect("(", f"to begin the connections of the {kind} gate")
+            ports = self.expression_list(")")
+            self.expect(")", "after the connections")
+            found.append(ast.Gate(pos, kind, name, ports, dims, delay, strength))
+            if not self.accept(","):
+                break
+        self.expect(";", f"after the {kind} gate")
+
+    def defparam(self, found: list[ast.Item]) -> None:
+        self.expect("defparam")
+        while True:
+            pos = self.pos
+            target = self.unary()
+            self.expect("=", "after the parameter")
+            found.append(ast.Defparam(pos, target, self.min_typ_max()))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the defparam")
+
+    def _default(self, found: list[ast.Item]) -> None:
+        """`default clocking …` or `default disable iff …`."""
+        pos = self.expect("default")
+        if self.accept("disable"):
+            self.expect("iff", "after 'disable'")
+            found.append(ast.DefaultDisable(pos, self.expression()))
+            self.expect(";")
+        elif self.kind == "clocking" and self.ahead() == "id" and self.ahead(2) == ";":
+            self.i += 2
+            found.append(ast.DefaultClocking(pos, self.texts[self.i - 1]))
+            self.i += 1
+        else:
+            found.append(self._clocking(True))
+
+    def _clocking(self, default: bool) -> ast.Clocking:
+        self.accept("global")
+        pos = self.expect("clocking")
+        name = self.identifier() if self.kind == "id" else ""
+        event = self.event_control()
+        self.expect(";", "after the event of the clocking block")
+        made = ast.Clocking(pos, name, event, default, [], {})
+        while self.kind not in ("endclocking", "eof", "endmodule"):
+            self._clocking_item(made)
+        self.expect("endclocking", "to close the clocking block")
+        self.end_label(name, "endclocking")
+        return made
+
+    def _clocking_item(self, made: ast.Clocking) -> None:
+        if self.accept("default"):
+            while self.kind in ("input", "output"):
+                word = self.kind
+                self.i += 1
+                made.skews[word] = self._skew() or ast.Skew(self.pos, None)
+            self.expect(";")
+            return
+        if self.kind in ("property", "sequence", "let"):
+            self.fail(self.pos, f"a {self.kind} in a clocking block is not supported; declare it beside it", "unsupported")
+        if self.kind not in DIRECTIONS:
+            self.missing("'input', 'output' or 'inout'", "in the clocking block")
+        direction = self.kind
+        self.i += 1
+        skew = self._skew()
+        if self.accept("output"):
+            direction, skew = "inout", self._skew() or skew
+        while True:
+            name = self.identifier("the name of a signal")
+            made.signals.append((direction, name, self.expression() if self.accept("=") else None, skew))
+            if not self.accept(","):
+                break
+        self.expect(";", "after the signals of the clocking block")
+
+    def _skew(self) -> ast.Skew | None:
+        if self.kind in ("posedge", "negedge", "edge"):
+            self.fail(self.pos, "an edge as a skew is not supported (IEEE 1800-2017 14.4)", "unsupported")
+        if self.kind != "#":
+            return None
+        pos = self.pos
+        self.i += 1
+        if self.kind == "1step" or (self.kind == "num" and self.texts[self.i] == "1" and self.texts[self.i + 1] == "step"):
+            self.i += 1 if self.kind == "1step" else 2
+            return ast.Skew(pos, None)
+        if self.accept("("):
+            value = self.min_typ_max()
+            self.expect(")")
+            return ast.Skew(pos, value)
+        return ast.Skew(pos, self.delay_value())
+
+    def _let(self) -> ast.LetDecl:
+        pos = self.expect("let")
+        name = self.identifier("the name of the let")
+        ports = self.formal_arguments() if self.accept("(") else []
+        self.expect("=", f"after the head of '{name}'")
+        value = self.expression()
+        self.expect(";", "after the let")
+        return ast.LetDecl(pos, name, ports, value)
+
+    def bind(self) -> ast.Bind:
+        """`bind module_or_instance module #(…) name (…);`"""
+        pos = self.expect("bind")
+        target = [self.identifier("the name of a module or instance")]
+        while self.accept("."):
+            target.append(self.identifier("the name of an instance"))
+        if self.accept(":"):
+            self.fail(self.pos, "a list of instances to bind to is not supported; one 'bind' each is (23.11)", "unsupported")
+        items: list[ast.Item] = []
+        self.instances(items)
+        return ast.Bind(pos, target, items)
