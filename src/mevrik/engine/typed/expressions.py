@@ -218,17 +218,8 @@ class Expressions(Operators):
         if n == 1:
             self.put(v, Place(out, row, self.ranges(row)))
             return
-        k = f.alloca("i64")
-        f.emit(f"store i64 0, ptr {k}")
-        test, body, done = f.label("test"), f.label("body"), f.label("done")
-        f.start(test)
-        at = f.op(f"load i64, ptr {k}")
-        f.branch(f.op(f"icmp slt i64 {at}, {n}"), body, done)
-        f.start(body)
-        self.put(v, Place(f.gep(out, f.op(f"mul i64 {at}, {step}")), row, self.ranges(row)))
-        f.emit(f"store i64 {f.op(f'add i64 {at}, 1')}, ptr {k}")
-        f.jump(test)
-        f.start(done)
+        with f.counted(n) as at:
+            self.put(v, Place(f.gep(out, f.op(f"mul i64 {at}, {step}")), row, self.ranges(row)))
 
     @staticmethod
     def _operand(value: str) -> Operand:

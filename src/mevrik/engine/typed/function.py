@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -164,6 +166,21 @@ class Function:
         for r in bounds:
             n = self.mul(n, self.length(r))
         return n
+
+    @contextmanager
+    def counted(self, n: Operand) -> Iterator[str]:
+        """What is emitted inside runs for each number from 0 up to `n`, which it gets."""
+        k = self.alloca("i64")
+        self.emit(f"store i64 0, ptr {k}")
+        test, body, done = self.label("test"), self.label("body"), self.label("done")
+        self.start(test)
+        at = self.op(f"load i64, ptr {k}")
+        self.branch(self.op(f"icmp slt i64 {at}, {n}"), body, done)
+        self.start(body)
+        yield at
+        self.emit(f"store i64 {self.op(f'add i64 {at}, 1')}, ptr {k}")
+        self.jump(test)
+        self.start(done)
 
     # ---- memory ----
 

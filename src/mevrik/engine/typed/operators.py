@@ -280,22 +280,14 @@ class Operators(Arrays):
         else:
             start = str(kind.high if smallest else kind.low)  # type: ignore[attr-defined]
         reg = register(elem)
-        best, k = f.alloca(reg), f.alloca("i64")
+        best = f.alloca(reg)
         f.emit(f"store {reg} {start}, ptr {best}")
-        f.emit(f"store i64 0, ptr {k}")
-        test, body, done = f.label("test"), f.label("body"), f.label("done")
-        f.start(test)
-        at = f.op(f"load i64, ptr {k}")
-        f.branch(f.op(f"icmp slt i64 {at}, {n}"), body, done)
-        f.start(body)
-        v = f.load(f.gep(base.ptr, f.op(f"mul i64 {at}, {size}")), elem)
-        have = f.op(f"load {reg}, ptr {best}")
-        if reg == "double":
-            first = f.op(f"fcmp {'olt' if smallest else 'ogt'} double {v}, {have}")
-        else:
-            first = f.op(f"icmp {'slt' if smallest else 'sgt'} i64 {v}, {have}")
-        f.emit(f"store {reg} {f.op(f'select i1 {first}, {reg} {v}, {reg} {have}')}, ptr {best}")
-        f.emit(f"store i64 {f.op(f'add i64 {at}, 1')}, ptr {k}")
-        f.jump(test)
-        f.start(done)
+        with f.counted(n) as at:
+            v = f.load(f.gep(base.ptr, f.op(f"mul i64 {at}, {size}")), elem)
+            have = f.op(f"load {reg}, ptr {best}")
+            if reg == "double":
+                first = f.op(f"fcmp {'olt' if smallest else 'ogt'} double {v}, {have}")
+            else:
+                first = f.op(f"icmp {'slt' if smallest else 'sgt'} i64 {v}, {have}")
+            f.emit(f"store {reg} {f.op(f'select i1 {first}, {reg} {v}, {reg} {have}')}, ptr {best}")
         return f.op(f"load {reg}, ptr {best}")

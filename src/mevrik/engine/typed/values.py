@@ -230,17 +230,8 @@ class Values(Places):
                 return
             step = self.element_size(s)
             n = f.count_of(self.bounds_of(p))
-            k = f.alloca("i64")
-            f.emit(f"store i64 0, ptr {k}")
-            test, body, done = f.label("test"), f.label("body"), f.label("done")
-            f.start(test)
-            at = f.op(f"load i64, ptr {k}")
-            f.branch(f.op(f"icmp slt i64 {at}, {n}"), body, done)
-            f.start(body)
-            self.default(Place(f.gep(p.ptr, f.op(f"mul i64 {at}, {step}")), s.elem, self.ranges(s.elem)))
-            f.emit(f"store i64 {f.op(f'add i64 {at}, 1')}, ptr {k}")
-            f.jump(test)
-            f.start(done)
+            with f.counted(n) as at:
+                self.default(Place(f.gep(p.ptr, f.op(f"mul i64 {at}, {step}")), s.elem, self.ranges(s.elem)))
             return
         if isinstance(kind, t.ProtectedType):
             self.start_protected(kind, p.ptr)

@@ -4,7 +4,8 @@
     --: each NAME                         once for each row of a table, up to `--: end`
     --: each A = x | y ;; B = p | q       once for x and p, once for y and q
     --: part NAME                         kept, up to `--: end`; `--: insert NAME` puts it in, with the values of that place
-    --: include FILE A = x ;; B = y       the tables and parts of FILE.inc, and values for all that follows
+    --: include FILE                      the tables and parts of FILE.inc; also with values for all that follows:
+    --: include FILE A = x ;; B = y
 
 `$A` is the value of A, `$UPPER(A)` in capitals. Everything else is VHDL.
 """
@@ -59,7 +60,8 @@ class Template:
                 self.tables[name] = titles.split(" / "), rows
             elif word == "include":
                 file, _, settings = rest.partition(" ")
-                self.given.update(next(iter(self._rows(settings))))
+                if settings:
+                    self.given.update(next(iter(self._rows(settings))))
                 yield from (x for x in self._lines(self.load(file).split("\n"), values) if not x.startswith("--") and x)
             else:
                 raise ValueError(f"no such line in a template: {line}")

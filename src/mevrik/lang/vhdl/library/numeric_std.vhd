@@ -1,5 +1,6 @@
 -- ieee.numeric_std (IEEE 1076-2008 16.8). What begins with x_ is done by the run-time kernel.
 --: include numeric U = unresolved_unsigned ;; S = unresolved_signed ;; E = std_ulogic ;; NINE = true ;; NAMED = NUMERIC_STD ;; SAME = (arg(i) ?= y) = '1' ;; CHARACTERS = UX01ZWLH-
+--: include matching
 --: part if_unknown
     if x_is_x(arg) then
       assert no_warning report "NUMERIC_STD.TO_INTEGER: metavalue detected, returning 0" severity warning;
@@ -28,15 +29,6 @@ end package;
 
 package body numeric_std is
 --: insert operators
---: part matched
-    if $UNKNOWN then
-      return 'X';
-    elsif l $OP r then
-      return '1';
-    end if;
-    return '0';
-  end function;
---: end
 --: each OP = ?= | ?/= ;; NOT =  | not
 --: each both
   function "$OP"(l, r : $T) return $E is

@@ -1,5 +1,6 @@
 -- ieee.numeric_std_unsigned (IEEE 1076-2008 16.8.6). What begins with x_ is done by the run-time kernel.
 --: include arithmetic V = std_ulogic_vector ;; B = std_ulogic ;; SIGN = false ;; NAMED = NUMERIC_STD_UNSIGNED
+--: include matching
 --: table mixed: PARAMS / L / R / OTHER / SIDE
 --:   l : $V; r : natural / l / x_from_integer(r, l'length, true) / l / r
 --:   l : natural; r : $V / x_from_integer(l, r'length, true) / r / r / l
@@ -126,15 +127,6 @@ package body numeric_std_unsigned is
 --: end
 --: end
 --: each OP = < | <= | > | >=
---: part matched
-    if $UNKNOWN then
-      return 'X';
-    elsif l $OP r then
-      return '1';
-    end if;
-    return '0';
-  end function;
---: end
   function "?$OP"(l, r : $V) return std_ulogic is
   begin
 --: each UNKNOWN = x_is_x(l) or x_is_x(r)
