@@ -59,6 +59,7 @@ class BlockName:
 
     block: n.Block
     scope: Scope | None
+    announced: bool = False  # its statements are not elaborated yet
 
 
 @dataclass(eq=False, slots=True)

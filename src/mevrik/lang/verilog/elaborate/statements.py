@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import fields, replace
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
@@ -24,6 +24,8 @@ from mevrik.lang.verilog.elaborate.tasks import TaskElaborator
 
 
 class StatementElaborator(TaskElaborator):
+    deferred: list[tuple[Scope, ast.Item]]
+
     def declare_items(self, items: list[ast.Item], scope: Scope, automatic: bool) -> list[n.Stmt]:
         raise NotImplementedError
 
@@ -96,12 +98,13 @@ class StatementElaborator(TaskElaborator):
     def _block(self, s: ast.Block) -> list[n.Stmt]:
         outer = self.scope
         made = n.Block(self.site(s), [], s.label)
-        opened = bool(s.label or s.decls)
-        if opened:
-            scope = self.open_scope(s.label, "block")
-            if s.label:
-                self.declare_block(s, made, scope, outer)
-            self.scope = scope
+        if s.label:
+            found = self.declare_block(s, outer)
+            assert found.scope is not None
+            made, self.scope = found.block, found.scope
+            made.site = self.site(s)
+        elif s.decls:
+            self.scope = self.open_scope("", "block")
         self.breaks.open.append(made)
         try:
             inits = self.declare_items(s.decls, self.scope, False) if s.decls else []
@@ -125,13 +128,42 @@ class StatementElaborator(TaskElaborator):
             self.scope = outer
         return [made] if s.label else made.body
 
-    def declare_block(self, s: ast.Block, made: n.Block, scope: Scope, outer: Scope) -> None:
+    def declare_block(self, s: ast.Block, outer: Scope) -> BlockName:
+        """The named block, which may be announced already."""
         old = outer.names.get(s.label)
+        if isinstance(old, BlockName) and old.announced and outer.positions.get(s.label) == s.pos:
+            old.announced = False
+            return old
         if old is not None and not (isinstance(old, BlockName) and outer.positions.get(s.label) == s.pos):
             line = self.context.diagnostics.sources.place(outer.positions.get(s.label, 0)).line
             self.context.diagnostics.error(s.pos, f"'{s.label}' is already declared in line {line}", "declared-twice")
-        outer.names[s.label] = BlockName(made, scope)
+        kept, self.scope = self.scope, outer
+        made = BlockName(n.Block(0, [], s.label), self.open_scope(s.label, "block"))
+        self.scope = kept
+        outer.names[s.label] = made
         outer.positions[s.label] = s.pos
+        return made
+
+    def announce_blocks(self) -> None:
+        """Make the named blocks known of the procedures that are not elaborated yet: a disable may name one further down (12.5)."""
+        for scope, item in self.deferred:
+            if isinstance(item, ast.Always):
+                self._announce_in(item.body, scope)
+
+    def _announce_in(self, tree: object, scope: Scope) -> None:
+        if isinstance(tree, ast.Block) and tree.label:
+            if tree.label not in scope.names:
+                self.declare_block(tree, scope).announced = True
+            found = scope.names[tree.label]
+            if not isinstance(found, BlockName) or found.scope is None:
+                return
+            scope = found.scope
+        if isinstance(tree, ast.Stmt):
+            for f in fields(tree):
+                self._announce_in(getattr(tree, f.name), scope)
+        elif isinstance(tree, (list, tuple)):
+            for part in tree:
+                self._announce_in(part, scope)
 
     def _foreach(self, s: ast.Foreach) -> list[n.Stmt]:
         """Nested loops over the dimensions that have a name, from the left to the right (12.7.3)."""
@@ -253,6 +285,11 @@ class StatementElaborator(TaskElaborator):
         return [n.Leave(site, target)]
 
     def _disable(self, s: ast.Disable, target: ast.Expr) -> list[n.Stmt]:
+        first = target
+        while isinstance(first, (ast.Member, ast.Index)):
+            first = first.base
+        if isinstance(first, ast.Name) and self.scope.find(first.name) is None:
+            self.announce_blocks()
         entity, _ = self.resolve(target, self.scope)
         site = self.site(s)
         if isinstance(entity, SubDecl):
