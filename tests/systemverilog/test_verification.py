@@ -153,3 +153,22 @@ def test_one_signal_sampled_twice(simulate: Run) -> None:
       assert property (@(posedge clk) b.ready) $display("held %0t", $time); else $display("failed %0t", $time);
       always @(b.cb) $display("clocking %b", b.cb.ready); initial #12 $finish(0); endmodule"""  # fmt: skip
     assert sorted(lines(simulate, text)) == ["clocking 1", "held 5"]
+
+
+def test_property_operators(simulate: Run) -> None:
+    """16.12.6 to 16.12.13. The samples at 5, 15, 25, 35: a 1 0 0 0, b 1 1 0 0, c 0 0 0 1."""
+    text = """module tb; """ + CLOCK + """logic a = 0, b = 0, c = 0;
+      p1: assert property (@(posedge clk) a |-> b until c) else $display("until %0t", $time);
+      p2: assert property (@(posedge clk) a |-> nexttime b) else $display("nexttime %0t", $time);
+      p3: assert property (@(posedge clk) a |-> nexttime [2] b) else $display("nexttime 2 %0t", $time);
+      p4: assert property (@(posedge clk) a |-> always [0:2] b) else $display("always %0t", $time);
+      p5: assert property (@(posedge clk) a |-> eventually [1:2] c) else $display("eventually %0t", $time);
+      p6: assert property (@(posedge clk) a |-> eventually [1:3] c) else $display("in three %0t", $time);
+      p7: assert property (@(posedge clk) a implies b) else $display("implies %0t", $time);
+      p8: assert property (@(posedge clk) a iff b) else $display("iff %0t", $time);
+      p9: assert property (@(posedge clk) a |-> b until_with c) else $display("with %0t", $time);
+      p0: assert property (@(posedge clk) c |-> weak(b ##1 a)) else $display("weak %0t", $time);
+      initial begin #2 a = 1; b = 1; #10 a = 0; #10 b = 0; #10 c = 1; #6 $finish(0); end endmodule"""  # fmt: skip
+    assert sorted(lines(simulate, text)) == [
+        "always 25", "eventually 25", "iff 15", "nexttime 2 25", "until 25", "weak 35", "with 25",
+    ]  # fmt: skip

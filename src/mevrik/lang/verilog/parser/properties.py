@@ -36,9 +36,39 @@ class PropertyParser(TimingParser):
             op = "implies" if self.kind == "|->" else "follows"
             self.i += 1
             return ast.Prop(pos, op, [left, self.property_spec()])
+        if self.kind in ("until", "s_until", "until_with", "s_until_with"):
+            return self._until(left)
+        if self.kind in ("implies", "iff") and left.op == "bool":
+            word = self.kind
+            self.i += 1
+            right = self.property_spec()
+            if word == "implies":  # of an expression: the same as an implication (16.12.7)
+                return ast.Prop(pos, "implies", [left, right])
+            return ast.Prop(
+                pos, "bool", expr=ast.Binary(pos, "==", _truth(self._expression_of(left)), _truth(self._expression_of(right)))
+            )
         if self.kind in _LATER:
             self.fail(pos, f"the property operator '{self.texts[self.i]}' is not supported (IEEE 1800-2017 16.12)", "unsupported")
         return left
+
+    def _expression_of(self, p: ast.Prop) -> ast.Expr:
+        if p.op != "bool" or p.expr is None:
+            self.fail(p.pos, "this property operator is only supported for expressions (IEEE 1800-2017 16.12)", "unsupported")
+        return p.expr
+
+    def _until(self, left: ast.Prop) -> ast.Prop:
+        """`a until b` fails where neither holds and b never did before; with `until_with` a has to hold where b does too (16.12.12).
+        A strong form is taken for a weak one: it differs only when the run ends before b."""
+        pos, both = self.pos, self.kind.endswith("with")
+        self.i += 1
+        a, b = self._expression_of(left), self._expression_of(self._binary_property(0))
+        waiting = ast.Binary(pos, "&&", a, _not(b))
+        broken = _not(a) if both else ast.Binary(pos, "&&", _not(a), _not(b))
+        zero = ast.Number(pos, None, True, 0, 0)
+        one = ast.Number(pos, None, True, 1, 0)
+        held = ast.Prop(pos, "repeat", [ast.Prop(pos, "bool", expr=waiting)], low=zero)
+        failing = ast.Prop(pos, "delay", [held, ast.Prop(pos, "bool", expr=broken)], low=one, high=one)
+        return ast.Prop(pos, "not", [failing])
 
     def _binary_property(self, level: int) -> ast.Prop:
         if level == len(_BINARY):
@@ -92,6 +122,27 @@ class PropertyParser(TimingParser):
 
     def _property_primary(self) -> ast.Prop:
         pos = self.pos
+        if self.kind in ("nexttime", "s_nexttime"):
+            self.i += 1
+            count = self.expression() if self.accept("[") else ast.Number(pos, None, True, 1, 0)
+            if self.kinds[self.i] == "]":
+                self.i += 1
+            ticks = ast.Prop(pos, "delay", [_always_true(pos)], low=count, high=count)  # the tick meant, and from there (16.12.10)
+            return ast.Prop(pos, "implies", [ticks, self._property_primary()])
+        if self.kind in ("eventually", "s_eventually", "s_always", "always") and self.ahead() == "[":
+            never = self.kind.endswith("always")
+            self.i += 2
+            low, high = self._range_behind()
+            inner = self._property_primary()
+            if never:  # no tick of the range without it
+                inner = ast.Prop(pos, "bool", expr=_not(self._expression_of(inner)))
+            somewhere = ast.Prop(pos, "delay", [inner], low=low, high=high)
+            return ast.Prop(pos, "not", [somewhere]) if never else somewhere
+        if self.kind == "weak" and self.ahead() == "(":
+            self.i += 2
+            inner = self.property_spec()
+            self.expect(")")
+            return inner
         if self.kind in _LATER:
             self.fail(pos, f"the property operator '{self.texts[self.i]}' is not supported (IEEE 1800-2017 16.12)", "unsupported")
         if self.accept("not"):
@@ -183,3 +234,15 @@ class PropertyParser(TimingParser):
                 break
         self.expect(")", "after the arguments")
         return ports
+
+
+def _not(e: ast.Expr) -> ast.Expr:
+    return ast.Unary(e.pos, "!", e)
+
+
+def _truth(e: ast.Expr) -> ast.Expr:
+    return _not(_not(e))
+
+
+def _always_true(pos: int) -> ast.Prop:
+    return ast.Prop(pos, "bool", expr=ast.Number(pos, None, True, 1, 0))
