@@ -308,3 +308,19 @@ def test_elements_driven_apart(simulate: Run) -> None:
         "1010",
         "xxxx 3",
     ], done.err
+
+
+def test_arrays_inside_of_structures(simulate: Run) -> None:
+    """21.2.1.7, 7.2: a member that is an array is printed as one, with its signs, names and unknown bits."""
+    text = """module tb; typedef enum {A, B} en; typedef struct { en e[2]; logic [3:0] n[2][2]; shortint s[2]; string t; } st; st s, list[2]; int q[$][2];
+      initial begin s = '{'{A, B}, '{'{1, 2}, '{3, 'x}}, '{-1, 5}, "hi"}; $display("%p", s); $display("%p", s.n); $display("%p", s.e);
+      q.push_back('{1, 2}); $display("%p", q); list[1] = s; list[0] = '{e: '{default: B}, n: '{default: 7}, s: '{2, 3}, t: ""}; $display("%p", list);
+      s.s[0]--; s.n[1][0] += 4; $display("%0d %0d %p", s.s[0], s.n[1][0], s.s); end endmodule"""
+    assert simulate(text, suffix=".sv").out.splitlines() == [
+        """'{e:'{A, B}, n:'{'{1, 2}, '{3, x}}, s:'{-1, 5}, t:"hi"}""",
+        "'{'{1, 2}, '{3, x}}",
+        "'{A, B}",
+        "'{'{1, 2}}",
+        """'{'{e:'{B, B}, n:'{'{7, 7}, '{7, 7}}, s:'{2, 3}, t:""}, '{e:'{A, B}, n:'{'{1, 2}, '{3, x}}, s:'{-1, 5}, t:"hi"}}""",
+        "-2 7 '{-2, 5}",
+    ]

@@ -413,8 +413,8 @@ def packed_up(shape: Shape) -> Shape:
     t = shape.type
     width = t.width if isinstance(t, Vec) else 64
     total = Array(t, shape.unpacked).count * width
-    inner = shape if not isinstance(t, Vec) or type(t) is not Vec or shape.fields or shape.labels else None
+    inner = shape if not isinstance(t, Vec) or type(t) is not Vec or t.signed or shape.fields or shape.labels else None
     four = isinstance(t, Vec) and t.four
     one = _with(inner, ()) if inner is not None else None
     packed = shape.unpacked if one is not None else shape.unpacked + shape.packed
-    return Shape(Vec(total, False, four), packed, inner=one)
+    return Shape(Vec(total, False, four), packed, inner=one, spread=shape)

@@ -46,9 +46,20 @@ class PatternElaborator(CallElaborator):
                 if shape.inner is not None and not others
                 else Shape(Vec(width, False, t.four), others, inner=shape.inner)
             )
-            parts = [self.bits_for(v, inner) for v in self.spread(p, list(span(left, right)))]
+            if shape.spread is not None and len(shape.spread.unpacked) > 1:  # its elements are arrays too
+                inner = replace(inner, spread=replace(shape.spread, unpacked=shape.spread.unpacked[1:]))
+            parts = [self.bits_for(self._for_array(v, inner), inner) for v in self.spread(p, list(span(left, right)))]
         made = n.Concat(t, tuple(parts))
         return fold(made) if all(isinstance(x, n.Const) for x in parts) else made
+
+    def _for_array(self, v: ast.Expr, shape: Shape) -> ast.Expr:
+        """A single value for an array goes down to its elements (10.9.1)."""
+        if shape.spread is None or isinstance(v, ast.Pattern):
+            return v
+        of = self.value_shape(v)
+        if of is not None and (of.unpacked or of.spread or of.fields):
+            return v
+        return ast.Pattern(v.pos, [(None, v)], True)
 
     def _field_values(self, p: ast.Pattern, ordered: list[Field]) -> list[ast.Expr]:
         if not p.keyed:
@@ -79,7 +90,7 @@ class PatternElaborator(CallElaborator):
     def _member(self, f: Field, v: ast.Expr, p: ast.Pattern) -> n.Expr:
         is_default = p.keyed and not any(isinstance(k, ast.Name) and k.name == f.name for k, _ in p.parts)
         if is_default and (
-            f.shape.fields or (f.shape.inner is not None and not isinstance(f.type, List))
+            f.shape.fields or f.shape.spread or (f.shape.inner is not None and not isinstance(f.type, List))
         ):  # it goes down to the leaves
             return self.pattern_value(ast.Pattern(p.pos, [(None, v)], True), f.shape)
         return self.bits_for(v, f.shape)
@@ -285,7 +296,8 @@ class PatternElaborator(CallElaborator):
         if isinstance(arg, ast.StringLiteral):
             return self.expr(arg)
         shape = self.shape_of(arg)
-        if not shape.unpacked and not shape.fields and not isinstance(shape.type, (List, Text)) and shape.labels is None:
+        plain = not (shape.unpacked or shape.fields or shape.spread) and not isinstance(shape.type, (List, Text))
+        if plain and shape.labels is None:
             return self.expr(arg)
         value = self.as_bits(arg) if shape.unpacked else self.build(arg, shape.type)
         if isinstance(shape.type, Text) and not shape.unpacked:
@@ -334,6 +346,8 @@ def description(shape: Shape) -> str:
 
 def _described(shape: Shape) -> str:
     t = shape.type
+    if shape.spread is not None:
+        return description(shape.spread)
     if isinstance(t, Real):
         return "r"
     if isinstance(t, Text):

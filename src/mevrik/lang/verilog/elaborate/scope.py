@@ -111,6 +111,7 @@ class Shape:
     inner: Shape | None = None
     loose: bool = False
     union: bool = False
+    spread: Shape | None = None  # of a fixed array held as one vector: what it was
     initial: n.Expr | None = None  # of a structure whose members don't all start as x
 
     @property
