@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import pytest
+
 from tests.conftest import Done
 
 Run = Callable[..., Done]
@@ -261,3 +263,23 @@ def test_nonblocking_event_trigger(simulate: Run) -> None:
       initial begin #1 ->>e; $display("on"); end initial begin ->> #3 f; #1; ->> #3 f; ->> @(posedge clk) g; end
       always @f $display("f %0t", $time); always @g begin $display("g %0t", $time); $finish; end endmodule"""
     assert lines(simulate, text) == ["on", "e 1", "f 3", "f 4", "g 5"]
+
+
+def test_arrays_of_events(simulate: Run) -> None:
+    """15.5, 7.4: each element is an event; the index may be known only when the statement runs, that of a wait when it begins."""
+    text = """module tb; event e[3], g[2][2]; int k; initial begin fork
+        begin @(e[1]); $display("e1 %0t", $time); end
+        begin k = 2; @(e[k]) $display("ek %0t", $time); end
+        begin @(g[1][0] or e[0]) $display("g %0t", $time); end
+        begin #2 ->e[1]; k = 0; #1 foreach (e[i]) if (i > 0) ->e[i]; #1 -> g[1][0]; $display("%b%b", g[1][0].triggered, e[0].triggered); end
+      join $display("all %0t", $time); end endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert done.out.splitlines() == ["e1 2", "ek 3", "10", "g 4", "all 4"], done.err
+
+
+@pytest.mark.parametrize(
+    "statement", ["@(e) ;", "-> e;", '$display("%p", e);', "wait (e[5].triggered);", "a = e[0];", '$display("%d", e[1]);']
+)
+def test_what_an_event_is_not(statement: str, simulate: Run) -> None:
+    done = simulate(f"module tb; event e[3]; logic a;\ninitial {statement}\nendmodule", suffix=".sv")
+    assert (done.status, done.err.count("error:")) == (2, 1), done.err

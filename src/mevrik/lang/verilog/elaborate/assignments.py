@@ -16,7 +16,7 @@ from mevrik.lang.verilog.elaborate.decisions import DecisionElaborator
 from mevrik.lang.verilog.elaborate.expressions import reversed_slices
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.patterns import SPREAD_LIMIT, element_of
-from mevrik.lang.verilog.elaborate.scope import Shape
+from mevrik.lang.verilog.elaborate.scope import EventArray, Shape
 from mevrik.lang.verilog.elaborate.selections import Selected
 
 if TYPE_CHECKING:
@@ -48,10 +48,36 @@ class AssignmentElaborator(DecisionElaborator):
             raise self.error(e.pos, f"{self.words(e)} is no event", "operand-type")
         return s.signal
 
+    def event_choices(self, e: ast.Expr) -> list[tuple[n.Expr, ast.Expr]]:
+        """For an element of an array of events whose index is only known in the run: what holds for each element, and its name."""
+        if not isinstance(e, ast.Index) or not isinstance(e.base, ast.Name):
+            return []
+        found = self.scope.find(e.base.name)
+        array = found[0] if found is not None else None
+        if not isinstance(array, EventArray) or self.quietly(lambda: self.constant_int(e.index, "")) is not None:
+            return []
+        index = self.expr(e.index)
+        wide = Vec(max(n.vec(index).width, 32), True)
+        return [
+            (
+                n.Binary(BIT, "==", n.Resize(wide, index), n.Const(wide, k & (1 << wide.width) - 1)),
+                ast.Index(e.pos, e.base, number(e.pos, k)),
+            )
+            for k in array.items
+        ]
+
+    def _by_index(self, choices: list[tuple[n.Expr, ast.Expr]], bodies: list[list[n.Stmt]], site: int) -> list[n.Stmt]:
+        made: list[n.Stmt] = []
+        for (holds, _), body in zip(reversed(choices), reversed(bodies)):
+            made = [n.If(site, holds, body, made)]
+        return made
+
     def events(self, control: ast.TimingControl) -> tuple[n.Sense, ...]:
         senses: list[n.Sense] = []
         for event in control.events:
             t = self.shape(event.expr)
+            if isinstance(t, EventType) or self.shape_of(event.expr).unpacked:
+                self._event_signal(event.expr)  # an array of them is none
             built = self.read(event.expr) if isinstance(t, EventType) else self.build(event.expr, t)
             if isinstance(built, n.Const):
                 raise self.error(event.pos, "this event can never happen: its expression is constant", "constant-event")
@@ -196,6 +222,9 @@ class AssignmentElaborator(DecisionElaborator):
     def _trigger(self, s: ast.Trigger) -> list[n.Stmt]:
         """`-> e`, and `->> e` which triggers when nonblocking updates are made (IEEE 1800-2017 15.5.1): it assigns a number, each
         time another one, to a hidden variable whose changes trigger the event."""
+        choices = self.event_choices(s.event)
+        if choices:
+            return self._by_index(choices, [self._trigger(replace(s, event=e)) for _, e in choices], self.site(s))
         event, site = self._event_signal(s.event), self.site(s)
         if not s.nonblocking:
             return [n.Trigger(site, event)]

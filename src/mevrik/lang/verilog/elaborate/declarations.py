@@ -9,11 +9,13 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.calls import span
 from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.scope import (
+    EventArray,
     InterfacePort,
     LetName,
     Param,
@@ -398,6 +400,13 @@ class DeclarationElaborator(TypeElaborator):
         )
         self.unit.processes.append(Process("assign", [drive], made.pos, scope.prefix, sensitivity([drive])))
 
+    def _events(self, scope: Scope, name: str, dims: list[tuple[int, int]], pos: int) -> Signal | EventArray:
+        """An event for each element of an array."""
+        if not dims:
+            return self.signal(scope, name, Shape(EVENT), [], "var", pos)
+        left, right = dims[0]
+        return EventArray(left, right, {k: self._events(scope, f"{name}[{k}]", dims[1:], pos) for k in span(left, right)})
+
     def _variables(self, item: ast.Item, scope: Scope) -> None:
         if isinstance(item, ast.TypedefDecl) and not item.name:
             return
@@ -407,7 +416,10 @@ class DeclarationElaborator(TypeElaborator):
             return
         if isinstance(item, ast.EventDecl):
             for d in item.names:
-                self.signal(scope, d.name, Shape(EVENT), d.dims, "var", d.pos)
+                if d.dims:
+                    self.declare(scope, d.name, self._events(scope, d.name, [self.range(r) for r in d.dims], d.pos), d.pos)
+                else:
+                    self.signal(scope, d.name, Shape(EVENT), [], "var", d.pos)
             return
         assert isinstance(item, ast.VarDecl)
         shape = self.resolve_type(item.type)

@@ -296,6 +296,8 @@ class PatternElaborator(CallElaborator):
         if isinstance(arg, ast.StringLiteral):
             return self.expr(arg)
         shape = self.shape_of(arg)
+        if isinstance(shape.type, EventType):
+            raise self.error(arg.pos, f"{self.words(arg)} is an event: it has no value to print", "operand-type")
         plain = not (shape.unpacked or shape.fields or shape.spread) and not isinstance(shape.type, (List, Text))
         if plain and shape.labels is None:
             return self.expr(arg)

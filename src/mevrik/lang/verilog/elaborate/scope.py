@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.types import Array, Type, Vec
-from mevrik.design.unit import Subprogram, Unit
+from mevrik.design.unit import Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
@@ -60,6 +60,20 @@ class BlockName:
     block: n.Block
     scope: Scope | None
     announced: bool = False  # its statements are not elaborated yet
+
+
+@dataclass(eq=False, slots=True)
+class EventArray:
+    """An array of named events: each index has an event, or an array of them."""
+
+    left: int
+    right: int
+    items: dict[int, Signal | EventArray]
+
+    @property
+    def ranges(self) -> tuple[tuple[int, int], ...]:
+        inner = next(iter(self.items.values()))
+        return ((self.left, self.right), *(inner.ranges if isinstance(inner, EventArray) else ()))
 
 
 @dataclass(eq=False, slots=True)

@@ -17,7 +17,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import Elaborator
 from mevrik.lang.verilog.elaborate.classes import ClassElaborator, ClassField
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, int_of
-from mevrik.lang.verilog.elaborate.scope import BlockName, InstanceName, Param, Scope, Shape, SubDecl, TypeName
+from mevrik.lang.verilog.elaborate.scope import BlockName, EventArray, InstanceName, Param, Scope, Shape, SubDecl, TypeName
 from mevrik.lang.verilog.elaborate.texts import BYTE
 
 _FREE = -(1 << 62)
@@ -63,6 +63,11 @@ class SelectionElaborator(ClassElaborator, Elaborator):
         steps.reverse()
         if isinstance(tree, ast.Name) and tree.name not in ("this", "super"):
             entity, steps = self._entity(e, tree, steps)
+            while isinstance(entity, EventArray) and steps and isinstance(steps[0], ast.Index):
+                at = self.constant_int(steps[0].index, "the index of this event")
+                if at not in entity.items:
+                    raise self.error(steps[0].pos, f"the index {at} is outside of {entity.left} to {entity.right}", "index-range")
+                entity, steps = entity.items[at], steps[1:]
             s = self._start(e, entity)
         elif isinstance(tree, ast.Name):
             s = self._from_object(tree)
@@ -108,6 +113,9 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             return Selected(Shape(t, packed), t, value=entity.value)
         if isinstance(entity, ClassField):
             return self._property(self.this_value(e.pos), entity, e)
+        if isinstance(entity, EventArray):
+            event_type = EventType()
+            return Selected(Shape(event_type, unpacked=entity.ranges), event_type)
         event = self.event_of(entity)
         if event is not None:
             return Selected(Shape(event.type), event.type, signal=event)

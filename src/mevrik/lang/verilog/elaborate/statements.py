@@ -229,6 +229,13 @@ class StatementElaborator(TaskElaborator):
             return n.Delay(site, self.ticks(control.delay))
         if control.kind == "star":
             return n.WaitEvent(site, sensitivity(body))
+        choices = self.event_choices(control.events[0].expr) if len(control.events) == 1 else []
+        if choices:  # the index is taken when the wait begins
+            waits = [
+                n.WaitEvent(site, self.events(replace(control, events=[replace(control.events[0], expr=e)]))) for _, e in choices
+            ]
+            (made,) = self._by_index(choices, [[w] for w in waits], site)
+            return made
         return n.WaitEvent(site, self.events(control))
 
     def _loop_statement(self, s: ast.For | ast.While | ast.Forever | ast.Repeat) -> list[n.Stmt]:
