@@ -323,7 +323,9 @@ class CallElaborator(SelectionElaborator):
         elif name in ("$fscanf", "$sscanf", "$value$plusargs"):
             first = self.argument(e, 0)
             args.append(self.for_target(first, INTEGER) if name == "$fscanf" else self.expr(first))
-            if name != "$value$plusargs":
+            if name == "$value$plusargs":
+                self.argument(e, 1)
+            else:
                 args.append(self.expr(self.argument(e, 1)))
             for arg in e.args[1 if name == "$value$plusargs" else 2 :]:
                 if arg is not None:

@@ -280,7 +280,8 @@ class ClassElaborator(ListElaborator):
         if e.source is not None and e.copy:
             return n.NewObject(info.type, info.number, 0, self.expr(e.source), self.site(e))
         method = info.find_method("new")
-        assert method is not None
+        if method is None:
+            raise Abandon  # the class has an error, which was told
         sub = method.info.home.subprogram(method.decl)
         call = ast.Call(e.pos, ast.Name(e.pos, "new"), e.args)
         values = self.method_arguments(method.decl, call, 1)

@@ -333,7 +333,10 @@ class SelectionElaborator(ClassElaborator, Elaborator):
     # ---- what is found there ----
 
     def read(self, e: ast.Expr) -> n.Expr:
-        return self.read_selected(self.selected(e))
+        s = self.selected(e)
+        if isinstance(s.type, EventType) and s.signal is None and s.value is None:
+            raise self.error(e.pos, f"{self.words(e)} is an array of events: it has no value", "operand-type")
+        return self.read_selected(s)
 
     def read_selected(self, s: Selected) -> n.Expr:
         whole = self._whole(s)

@@ -111,9 +111,11 @@ class StatementElaborator(TaskElaborator):
             if s.fork:
                 branches: list[n.Stmt] = []
                 outside, self.breaks.open = self.breaks.open, []  # a branch is a process of its own: it can't just leave
-                for inner in s.body:
-                    branches.append(n.Block(self.site(inner), self.body(inner)))
-                self.breaks.open = outside
+                try:
+                    for inner in s.body:
+                        branches.append(n.Block(self.site(inner), self.body(inner)))
+                finally:
+                    self.breaks.open = outside
                 own = [
                     (i.target[0].signal, i.value) for i in inits if isinstance(i, n.Assign) and i.target[0].signal.kind == "local"
                 ]

@@ -121,7 +121,8 @@ class SubprogramElaborator(GenerateElaborator):
             block.body = inits
             if entity.owner is not None and tree.name == "new":
                 block.body += constructor_start(self.itself, entity.owner, tree)
-                assert sub.result is not None
+                if sub.result is None:
+                    raise self.error(tree.pos, "a constructor is written 'function new', without a type (8.7)", "class")
                 give = n.Assign(0, (whole(sub.result),), self.this_value(tree.pos))
                 block.body.append(give)
             statements = tree.body.body if isinstance(tree.body, ast.Block) else []

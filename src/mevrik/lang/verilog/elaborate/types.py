@@ -96,13 +96,16 @@ class TypeElaborator(NameElaborator):
     def _enum(self, tree: ast.DataType) -> Shape:
         base = self.resolve_type(tree.base) if tree.base is not None else Shape(Vec(32, True, False), ((31, 0),))
         t = base.type
-        assert isinstance(t, Vec)
+        if type(t) is not Vec:
+            raise self.error(tree.pos, "the values of an enum are numbers: its base is an integral type (6.19)", "enum-value")
         labels: dict[int, str] = {}
         following = 0
         shape = Shape(t, base.packed, labels)
         for item in tree.items:
             if item.value is not None:
                 value = self.constant(item.value, "the value of an enum name")
+                if not isinstance(value, n.Const):
+                    raise self.error(item.pos, f"the value of '{item.name}' is no whole number (6.19)", "enum-value")
                 built = fold_resize(value, t)
             else:
                 built = n.Const(t, following & ((1 << t.width) - 1))
