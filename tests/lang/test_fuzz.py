@@ -9,6 +9,9 @@ from pathlib import Path
 
 import pytest
 
+from mevrik.design.unit import Design
+from mevrik.engine.layout import LayoutError, Unsupported
+from mevrik.engine.simulation import prepare
 from mevrik.lang.analysis import analyse
 from tests.conftest import DEMO
 from tests.rows import program
@@ -21,10 +24,12 @@ _WORD = re.compile(r"\s+|\w+|[^\w\s]")
 
 def corpus() -> list[tuple[str, str]]:
     """(text, suffix) of the demo, and of the programs in our own tests."""
-    found = [(p.read_text(), ".v") for p in DEMO.glob("*.v")]
+    found = [(p.read_text(), p.suffix) for p in (*DEMO.glob("*.v"), *DEMO.glob("*.vhd"))]
     tests = Path(__file__).parent.parent
     for path in sorted([*tests.glob("engine/*.py"), *tests.glob("systemverilog/*.py")]):
         found += [(block, ".sv") for block in re.findall(r'"""((?:(?!""").)*module (?:(?!""").)*)"""', path.read_text(), re.S)]
+    for path in sorted(tests.glob("vhdl/*.py")):
+        found += [(block, ".vhd") for block in re.findall(r'"""((?:(?!""").)*\bentity (?:(?!""").)*)"""', path.read_text(), re.S)]
     tables = [test_arrays.FIXED, test_arrays.QUEUES, test_arrays.LOCATORS, test_arrays.KEYED, test_arrays.STRUCTURES]
     tables += [test_types.STRINGS, test_types.OPERATORS]
     for rows in tables:
@@ -56,6 +61,14 @@ def mutated(text: str, source: random.Random) -> str:
     return "".join(words)
 
 
+def lowered(design: Design) -> None:
+    """The code of a design; what is too large or not there yet is said by errors of their own."""
+    try:
+        prepare(design)
+    except (LayoutError, Unsupported):
+        pass
+
+
 @pytest.mark.parametrize("seed", SEEDS)
 def test_mutated_sources_give_diagnostics(tmp_path: Path, seed: int) -> None:
     source = random.Random(seed)
@@ -68,8 +81,10 @@ def test_mutated_sources_give_diagnostics(tmp_path: Path, seed: int) -> None:
         path.write_text(broken)
         try:
             analysis = analyse([path])
-            for top in analysis.library.tops()[:2]:
-                analysis.elaborate(top)
+            for top in analysis.tops()[:2]:
+                design = analysis.elaborate(top)
+                if design is not None:
+                    lowered(design)
         except Exception as error:
             raise AssertionError(f"{type(error).__name__}: {error}\n{broken}") from error
 
@@ -77,6 +92,6 @@ def test_mutated_sources_give_diagnostics(tmp_path: Path, seed: int) -> None:
 def test_random_bytes(tmp_path: Path) -> None:
     source = random.Random(1)
     for k in range(40):
-        path = tmp_path / f"b{k}{source.choice(['.v', '.sv'])}"
+        path = tmp_path / f"b{k}{source.choice(['.v', '.sv', '.vhd'])}"
         path.write_bytes(source.randbytes(source.randint(0, 400)).replace(b"\x00", b" "))
         analyse([path])
