@@ -172,3 +172,16 @@ def test_property_operators(simulate: Run) -> None:
     assert sorted(lines(simulate, text)) == [
         "always 25", "eventually 25", "iff 15", "nexttime 2 25", "until 25", "weak 35", "with 25",
     ]  # fmt: skip
+
+
+def test_assertions_switched_off_and_on(simulate: Run) -> None:
+    """20.12: none begin between $assertoff and $asserton, and $assertkill gives up those under way: the attempts of q that begin
+    at 15 and 25 would fail at 35 and 45."""
+    text = """module tb; """ + CLOCK + """logic a = 0;
+      p: assert property (@(posedge clk) a) else $display("p %0t", $time);
+      q: assert property (@(posedge clk) 1 ##2 a) else $display("q %0t", $time);
+      initial begin $assertoff; assert (0) else $display("off"); #12 $asserton; assert (0) else $display("on %0t", $time);
+        #20 $assertkill; #20 $asserton(0); #16 $finish(0); end endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["on 12", "p 15", "p 25", "p 55", "p 65"]
+    done = simulate("module tb; initial $assertoff(0, tb); endmodule", suffix=".sv")
+    assert done.status == 2 and "list of scopes" in done.err

@@ -411,6 +411,12 @@ static void wake_awaiting(u32 number) {
         if (awaiting[i + 1] == number && awaiting[i] != ~0u) { u32 who = awaiting[i]; awaiting[i] = ~0u; schedule(who); }
 }
 u32 k_process_self(void) { return K.cur; }
+
+/* $assertoff, $asserton and $assertkill (IEEE 1800-2017 20.12): whether attempts begin, and how often those under way were given up. */
+static u32 asserts_off, asserts_killed;
+void k_asserts(u32 on, u32 kill) { asserts_off = !on; asserts_killed += kill; }
+u32 k_asserts_on(void) { return !asserts_off; }
+u32 k_asserts_killed(void) { return asserts_killed; }
 /* 0 finished, 1 running, 2 waiting, 3 suspended, 4 killed */
 u32 k_process_status(u32 number) {
     if (number >= K.proc_count) return 0;
@@ -914,6 +920,7 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     shuffled = wheel_count = 0;
     memset(wheel_bits, 0, sizeof wheel_bits);
     for (u32 k = 0; k < WHEEL; k++) wheel[k].at = wheel[k].count = 0;
+    asserts_off = asserts_killed = 0;
     batch_end = reactive_count = programs = sample_count = sampled_count = awaiting_count = 0;
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
     event_times = calloc(sig_count + 1, sizeof *event_times);

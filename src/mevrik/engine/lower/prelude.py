@@ -9,6 +9,9 @@ DECLARATIONS = """
 %Arg = type { i32, i32, ptr, ptr, i32, i32 }
 declare void @k_changed(i32, i32, i32, i32)
 declare i32 @k_process_self()
+declare void @k_asserts(i32, i32)
+declare i32 @k_asserts_on()
+declare i32 @k_asserts_killed()
 declare i32 @k_process_status(i32)
 declare i32 @k_process_await(i32)
 declare i32 @k_process_kill(i32)

@@ -103,6 +103,8 @@ class SystemLowerer(OperandLowerer):
             factor = 10 ** (e.note - self.module.design.tick_exp)
             t = f.op(f"call i64 @k_time(i64 {factor})")
             return self.resized(Val(t, None, 64), w, False)
+        if name in ("$asserts_on", "$asserts_killed"):
+            return self.resized(Val(f.op(f"call i32 @k_{name[1:]}()"), None, 32), w, False)
         if name == "$process_self":
             return Val(f.op("call i32 @k_process_self()"), None, 32)
         if name in ("$process_status", "$process_kill"):

@@ -203,6 +203,15 @@ class TaskLowerer(WriteLowerer):
     def _sys_process_resume(self, s: n.SysTask) -> None:
         self.f.emit(f"call void @k_process_resume(i32 {self._file(s)})")
 
+    def _sys_asserton(self, s: n.SysTask) -> None:
+        self.f.emit("call void @k_asserts(i32 1, i32 0)")
+
+    def _sys_assertoff(self, s: n.SysTask) -> None:
+        self.f.emit("call void @k_asserts(i32 0, i32 0)")
+
+    def _sys_assertkill(self, s: n.SysTask) -> None:
+        self.f.emit("call void @k_asserts(i32 0, i32 1)")
+
     def _sys_monitoron(self, s: n.SysTask) -> None:
         self.f.emit("call void @k_monitor_switch(i32 1)")
 

@@ -185,7 +185,12 @@ class AssertionElaborator:
             self.steps += [self._set(self.fails, 0), self._set(self.passes, 0)]
             one = elab.local(_COUNT, tree.pos)
             self.steps.append(self._set(one, 1))
+            if elab.context.assertions_switched:  # those under way go on when it is switched off (20.12)
+                begin = n.SysCall(_COUNT, "$asserts_on", ())
+                self.steps[-1] = n.Assign(self.site, (whole(one),), begin)
             self.check(prop, one, inverted=False)
+            if elab.context.assertions_switched:
+                self.steps[:0] = self._given_up_if_killed()
             body = self._with_actions(self.steps)
             off: n.Expr | None = elab.truth(disable) if disable is not None else None
         finally:
@@ -199,6 +204,15 @@ class AssertionElaborator:
         elab.unit.processes.append(
             Process("always", body, tree.pos, elab.scope.prefix, clock, locals=elab.process_locals, hidden=True, region="reactive")
         )
+
+    def _given_up_if_killed(self) -> list[n.Stmt]:
+        """$assertkill ends the attempts that are under way."""
+        seen = Signal(f"{self.elab.scope.prefix}kills.{len(self.elab.unit.signals)}", _COUNT, "var", self.tree.pos, implicit=True)
+        seen.left = 31
+        self.elab.unit.signals.append(seen)
+        kills = n.SysCall(_COUNT, "$asserts_killed", ())
+        took_place = n.Binary(Vec(1), "!=", n.Ref(_COUNT, seen), kills)
+        return [n.If(self.site, took_place, [n.Assign(self.site, (whole(seen),), kills), *self.clear], [])]
 
     def _unwrapped(self, prop: ast.Prop) -> tuple[ast.Prop, tuple[n.Sense, ...] | None, ast.Expr | None]:
         """The property without its clock and its `disable iff`, which may stand in a named one."""

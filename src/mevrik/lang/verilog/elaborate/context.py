@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from mevrik.design.unit import Annotation, Site, Unit
@@ -37,6 +38,11 @@ class Context:
     annotations: list[Annotation] = field(default_factory=list)
     prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
+
+    @cached_property
+    def assertions_switched(self) -> bool:
+        """Whether some text may switch assertions off (IEEE 1800-2017 20.12)."""
+        return any("$assert" in source.text for source in self.diagnostics.sources.texts)
 
     def site(self, pos: int, end: int, process: str) -> int:
         self.sites.append(Site(pos, end, process))

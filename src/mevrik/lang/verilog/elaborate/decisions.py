@@ -150,11 +150,17 @@ class DecisionElaborator(ExpressionElaborator):
             text = n.Const(Vec(8 * 16), int.from_bytes(b"assertion failed", "big"), 0, True)
             failed = [n.SysTask(site, "$error", (text,), self.scope.prefix)]
         if not s.deferred:
-            return [n.If(site, self.truth(s.cond), passed, failed)]
+            return self.if_switched_on(site, [n.If(site, self.truth(s.cond), passed, failed)])
         first = len(self.breaks.reports)
         good, bad = self.report(s, passed), self.report(s, failed)
         withdraw = [withdrawn(flag, site) for flag in self.breaks.reports[first:]]
-        return [*withdraw, n.If(site, self.truth(s.cond), good, bad)]
+        return self.if_switched_on(site, [*withdraw, n.If(site, self.truth(s.cond), good, bad)])
+
+    def if_switched_on(self, site: int, body: list[n.Stmt]) -> list[n.Stmt]:
+        """What $assertoff keeps from being done, if there is one."""
+        if not self.context.assertions_switched:
+            return body
+        return [n.If(site, n.SysCall(BIT, "$asserts_on", ()), body, [])]
 
     def report(self, s: ast.Node, actions: list[n.Stmt]) -> list[n.Stmt]:
         """Statements that make a hidden process run `actions` when all has settled, unless the flag is taken back before (12.4.2.1,

@@ -19,6 +19,7 @@ from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
+SWITCHES = {"$asserton", "$assertoff", "$assertkill"}
 TASKS = {
     *DISPLAY, *FILE_DISPLAY, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
     "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
@@ -104,6 +105,12 @@ class TaskElaborator(AssignmentElaborator):
             return [n.ProcessAwait(self.site(s), self.expr(self.argument(call, 0)))]
         if name in ("$process_suspend", "$process_resume"):
             return [n.SysTask(self.site(s), name, (self.expr(self.argument(call, 0)),), self.scope.prefix)]
+        if name in SWITCHES:
+            if any(a is not None and not (isinstance(a, ast.Number) and a.val == 0) for a in call.args):
+                raise self.error(
+                    call.pos, f"{name} with a list of scopes is not supported: without one it acts on all", "unsupported"
+                )
+            return [n.SysTask(self.site(s), name, (), self.scope.prefix)]
         if name not in TASKS:
             if name in SYSTEM_TYPES:
                 return self._unused(s, self.expr(call))
