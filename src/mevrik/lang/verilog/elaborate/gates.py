@@ -8,6 +8,7 @@ from mevrik.design import nodes as n
 from mevrik.design.types import BIT, Vec
 from mevrik.design.unit import Cell, Signal, Switch
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 _MANY_INPUTS = {
@@ -73,12 +74,13 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
             target = places
             if width != 1 or count > 1:
                 target = place_bit(elab, places, index if width > 1 else 0, item.pos)
-            elab.drive(site, item.pos, target, value, item.delay, strength)
-            process = elab.unit.processes[-1]
+            process = elab.drive(site, item.pos, target, value, item.delay, strength, woken=False)
             drive = process.body[0]
             assert isinstance(drive, n.Drive)
             if kind in CELLS and all(isinstance(d, n.Const) for d in drive.delays):
                 process.cell = _cell(kind.removeprefix("r"), bits)
+            if process.cell is None:
+                process.sense = sensitivity(process.body, into_calls=True)
 
 
 def _cell(kind: str, bits: list[n.Expr]) -> Cell | None:

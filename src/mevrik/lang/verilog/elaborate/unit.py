@@ -203,9 +203,11 @@ class UnitElaborator(SubprogramElaborator):
 
     def ticks(self, e: ast.Expr) -> n.Expr:
         """A delay in ticks of the design, rounded to the module's precision (19.8, 9.7.1)."""
-        built = self.expr(e)
         to_precision = 10 ** (self.scale.unit - self.scale.precision)
         to_tick = 10 ** (self.scale.precision - self.context.tick_exp)
+        if isinstance(e, ast.Number) and e.width is None and not e.unk:  # nearly always
+            return n.Const(TIME, e.val * to_precision * to_tick & (1 << 64) - 1)
+        built = self.expr(e)
         if isinstance(built.type, Real):
             scaled = n.Binary(REAL, "*", built, n.RealConst(REAL, float(to_precision)))
             ticks: n.Expr = n.ToVec(TIME, scaled)
@@ -275,12 +277,16 @@ class UnitElaborator(SubprogramElaborator):
         value: n.Expr,
         delay: ast.Delay | None = None,
         strength: tuple[str, str] | None = None,
-    ) -> None:
+        woken: bool = True,
+    ) -> Process:
+        """Add a continuous driver. Without `woken` the caller says what it waits for."""
         delays = tuple(self.ticks(d) for d in delay.values) if delay is not None else ()
         places = tuple(replace(p, signal=self.delayed_nets.get(p.signal, p.signal)) for p in places)
         drive = n.Drive(site, places, value, delays, self.strengths(strength))
-        sense = sensitivity([drive], into_calls=True)
-        self.unit.processes.append(Process("assign", [drive], pos, self.scope.prefix, sense))
+        sense = sensitivity([drive], into_calls=True) if woken else ()
+        made = Process("assign", [drive], pos, self.scope.prefix, sense)
+        self.unit.processes.append(made)
+        return made
 
     def strengths(self, pair: tuple[str, str] | None) -> tuple[int, int]:
         low, high = 6, 6
