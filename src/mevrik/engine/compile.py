@@ -12,8 +12,10 @@ import llvmlite.binding as llvm
 
 _ready = False
 _lock = threading.Lock()
-# What pays for code of this kind: promote stack slots, share loads, fold the plane logic, tidy the branches.
-_PASSES = "function(sroa,early-cse,instcombine,simplifycfg,early-cse)"
+# What pays for code of this kind: promote stack slots, fold the plane logic, tidy the branches, share loads; in the functions of clock
+# edges also follow the marks from where they are set to where they are tested.
+_PASSES = ("sroa", "instruction_combine", "simplify_cfg", "new_gvn", "simplify_cfg")
+_EDGE_PASSES = ("jump_threading", "instruction_combine", "simplify_cfg", "new_gvn", "dead_store_elimination", "simplify_cfg")
 
 
 class CodeError(Exception):
@@ -45,7 +47,7 @@ def _target_machine(level: int) -> llvm.TargetMachine:
 
 
 def _key(text: str, level: int) -> str:
-    seal = f"{llvmlite.__version__}|{llvm.llvm_version_info}|{llvm.get_host_cpu_name()}|{level}|{_PASSES}|"
+    seal = f"{llvmlite.__version__}|{llvm.llvm_version_info}|{llvm.get_host_cpu_name()}|{level}|{_PASSES}|{_EDGE_PASSES}|"
     return hashlib.sha256((seal + text).encode()).hexdigest()
 
 
@@ -95,16 +97,16 @@ def _optimise(module: llvm.ModuleRef, machine: llvm.TargetMachine) -> None:
     builder = llvm.create_pass_builder(machine, options)
     manager = llvm.create_new_module_pass_manager()
     manager.add_always_inliner_pass()
-    functions = llvm.create_new_function_pass_manager()
-    functions.add_sroa_pass()
-    functions.add_instruction_combine_pass()
-    functions.add_simplify_cfg_pass()
-    functions.add_new_gvn_pass()
-    functions.add_simplify_cfg_pass()
+    functions, edges = llvm.create_new_function_pass_manager(), llvm.create_new_function_pass_manager()
+    for passes, names in ((functions, _PASSES), (edges, _EDGE_PASSES)):
+        for name in names:
+            getattr(passes, f"add_{name}_pass")()
     manager.run(module, builder)
     for function in module.functions:
         if not function.is_declaration:
             functions.run(function, builder)
+            if function.name.startswith("edge"):
+                edges.run(function, builder)
 
 
 def _keep(path: Path, data: bytes) -> None:
