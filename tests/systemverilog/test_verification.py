@@ -80,6 +80,21 @@ def test_a_clocking_block(simulate: Run) -> None:
     assert lines(simulate, text) == ["q 2 sampled 1", "d 7 at 17", "q 3 sampled 2", "on at 26", "d 9 at 47"]
 
 
+def test_a_clocking_block_seen_from_outside(simulate: Run) -> None:
+    """14.16, 25.9: a program drives it through a port of the interface, a class through a virtual one; both read what was sampled.
+
+    d = 4 from 7 makes q 5 at 15, which 25 samples. d = 5 from 27 makes q 6 at 35 only, so 35 still samples 5."""
+    text = """interface bus(input logic clk); logic [7:0] d, q;
+      clocking cb @(posedge clk); output #2 d; input q; endclocking modport test(clocking cb); endinterface
+    class Sender; virtual bus b; function new(virtual bus b); this.b = b; endfunction
+      task send(int x); b.cb.d <= x; @(b.cb); $display("class sees %0d", b.cb.q); endtask endclass
+    program check(bus.test b); initial begin @b.cb; b.cb.d <= 4; repeat (2) @b.cb; $display("program sees %0d", b.cb.q); #50; end endprogram
+    module tb; """ + CLOCK + """bus b(clk); check c(b); initial b.q = 1; always @(posedge clk) b.q <= b.d + 1;
+      always @(b.d) $display("d %0d at %0t", b.d, $time); Sender s;
+      initial begin s = new(b); repeat (3) @(b.cb); s.send(5); $finish(0); end endmodule"""  # fmt: skip
+    assert lines(simulate, text) == ["d 4 at 7", "program sees 5", "d 5 at 27", "class sees 5"]
+
+
 def test_a_program_runs_after_the_design(simulate: Run) -> None:
     """24.3: a program that wakes at an edge sees what the design made of it; the run ends with its last procedure."""
     text = """program check(input logic clk, input logic [3:0] q); initial begin repeat (2) @(posedge clk); $display("%0d", q); end endprogram

@@ -20,7 +20,7 @@ from mevrik.lang.verilog.elaborate.scope import EventArray, Shape
 from mevrik.lang.verilog.elaborate.selections import Selected
 
 if TYPE_CHECKING:
-    from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar
+    from mevrik.lang.verilog.elaborate.clocking import ClockVar
 
 
 class AssignmentElaborator(DecisionElaborator):
@@ -31,7 +31,7 @@ class AssignmentElaborator(DecisionElaborator):
     def ticks(self, e: ast.Expr) -> n.Expr:
         raise NotImplementedError
 
-    def clock_variable(self, e: ast.Expr) -> tuple[ClockingName, ClockVar] | None:
+    def clock_variable(self, e: ast.Expr) -> ClockVar | None:
         """The signal of a clocking block that an expression names; None, without a message, for anything else."""
         raise NotImplementedError
 
@@ -39,7 +39,7 @@ class AssignmentElaborator(DecisionElaborator):
         """The event of the default clocking."""
         raise NotImplementedError
 
-    def drive_clock_variable(self, s: ast.Assign, clocking: ClockingName, var: ClockVar) -> list[n.Stmt]:
+    def drive_clock_variable(self, s: ast.Assign, var: ClockVar) -> list[n.Stmt]:
         raise NotImplementedError
 
     def _event_signal(self, e: ast.Expr) -> Signal:
@@ -96,7 +96,7 @@ class AssignmentElaborator(DecisionElaborator):
             return self._unpack(s, s.target)
         clocked = self.clock_variable(s.target) if isinstance(s.target, ast.Member) else None
         if clocked is not None:
-            return self.drive_clock_variable(s, *clocked)
+            return self.drive_clock_variable(s, clocked)
         if not isinstance(s.target, ast.Concat):
             found = self.selected(s.target)
             simple = found.signal is not None and not found.dims and found.character is None

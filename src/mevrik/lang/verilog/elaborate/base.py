@@ -13,6 +13,7 @@ from mevrik.lang.verilog.elaborate.context import Abandon, Context
 from mevrik.lang.verilog.elaborate.scope import Scope, Shape, SubDecl
 
 if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.clocking import ClockingName
     from mevrik.lang.verilog.elaborate.selections import Selected
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
@@ -74,6 +75,10 @@ class Elaborator:
         raise NotImplementedError
 
     def through_link(self, link: n.Expr, name: str, pos: int) -> object:
+        raise NotImplementedError
+
+    def clock_sample(self, clocking: ClockingName, step: ast.Member) -> Signal:
+        """The sampled value of a signal of a clocking block."""
         raise NotImplementedError
 
     def link_to(self, e: ast.Expr) -> n.Expr | None:

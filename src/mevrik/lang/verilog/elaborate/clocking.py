@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
@@ -42,6 +43,28 @@ class ClockingName:
     signals: dict[str, ClockVar] = field(default_factory=dict)
 
 
+def moved(clocking: ClockingName, move: Callable[[Signal], Signal]) -> ClockingName:
+    """The same clocking block over other signals: seen from outside of its unit, or through a virtual interface."""
+    signals = {
+        name: replace(
+            var,
+            sample=var.sample and move(var.sample),
+            next=var.next and move(var.next),
+            pending=var.pending and move(var.pending),
+        )
+        for name, var in clocking.signals.items()
+    }
+    return replace(clocking, event=move(clocking.event), signals=signals)
+
+
+def sample_of(clocking: ClockingName, name: str) -> Signal | str:
+    """What is read as `block.name`, or why it can't be."""
+    var = clocking.signals.get(name)
+    if var is None:
+        return "is none of its signals"
+    return var.sample if var.sample is not None else "is an output, which can't be read"
+
+
 def declare_clocking(elab: UnitElaborator, tree: ast.Clocking, scope: Scope) -> None:
     name = tree.name or f"clocking.{tree.pos}"
     event = Signal(f"{scope.prefix}{name}.event", EVENT, "var", tree.pos, implicit=True)
@@ -77,6 +100,8 @@ def finish_clocking(elab: UnitElaborator, made: ClockingName) -> None:
     elab.process_name = f"clocking {tree.name}".strip()
     site = elab.context.site(tree.pos, tree.pos + 8, elab.process_name)
     made.clock = elab.events(tree.event)
+    prefix = made.scope.prefix
+    happened = n.SysCall(_FLAG, "$triggered", (n.Ref(EVENT, made.event),), 0)
     sampling: list[n.Stmt] = []
     late: list[n.Stmt] = []
     for direction, name, expr, skew in tree.signals:
@@ -101,8 +126,11 @@ def finish_clocking(elab: UnitElaborator, made: ClockingName) -> None:
                 n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 0)),
                 *driving(elab, var, n.Ref(var.type, var.next), site),
             ]
-            sampling.append(n.If(site, n.Ref(_FLAG, var.pending), drive, []))
-    prefix = made.scope.prefix
+            pending = n.Ref(_FLAG, var.pending)
+            sampling.append(n.If(site, pending, drive, []))
+            asked = n.If(site, n.Binary(_FLAG, "&&", pending, happened), drive, [])
+            sense = (n.Sense("any", pending),)
+            elab.unit.processes.append(Process("always", [asked], tree.pos, prefix, sense, hidden=True, region="reactive"))
     if sampling:
         elab.unit.processes.append(Process("always", sampling, tree.pos, prefix, made.clock, hidden=True))
     late.append(n.Trigger(site, made.event))
@@ -134,12 +162,7 @@ def _delayed(elab: UnitElaborator, value: n.Expr, ticks: n.Expr, site: int, pos:
     return n.Ref(value.type, kept)
 
 
-def clocking_drive(elab: UnitElaborator, clocking: ClockingName, var: ClockVar, value: n.Expr, site: int) -> list[n.Stmt]:
+def clocking_drive(var: ClockVar, value: n.Expr, site: int) -> list[n.Stmt]:
     """`block.signal <= value;`: at once if the clocking event happened in this moment, else at the next one (14.16)."""
     assert var.next is not None and var.pending is not None
-    happened = n.SysCall(_FLAG, "$triggered", (n.Ref(EVENT, clocking.event),), 0)
-    later: list[n.Stmt] = [
-        n.Assign(site, (whole(var.next),), value),
-        n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 1)),
-    ]
-    return [n.If(site, happened, driving(elab, var, value, site), later)]
+    return [n.Assign(site, (whole(var.next),), value), n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 1))]

@@ -11,7 +11,7 @@ from mevrik.design.types import Link
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.clocking import ClockingName
+from mevrik.lang.verilog.elaborate.clocking import ClockingName, moved, sample_of
 from mevrik.lang.verilog.elaborate.context import UNIT_SCOPE
 from mevrik.lang.verilog.elaborate.sampling import SamplingElaborator
 from mevrik.lang.verilog.elaborate.scope import (
@@ -134,11 +134,7 @@ class NameElaborator(SamplingElaborator):
                 home.subprogram(self_sub)
                 inside = home.sub_scopes.get(entity)
             elif isinstance(entity, ClockingName) and isinstance(step, ast.Member):
-                var = entity.signals.get(step.name)
-                if var is None or var.sample is None:
-                    what = "is an output, which can't be read" if var is not None else "is none of its signals"
-                    raise self.error(step.pos, f"'{step.name}' of the clocking block '{name}' {what} (14.3)", "unknown-name")
-                entity, name = var.sample, step.name
+                entity, name = self.clock_sample(entity, step), step.name
                 at += 1
                 continue
             elif isinstance(entity, dict):  # an array of instances or generate blocks
@@ -163,10 +159,17 @@ class NameElaborator(SamplingElaborator):
         if path and isinstance(entity, Signal):
             entity = self.stand_in(entity, path, home)
         elif path and isinstance(entity, ClockingName):
-            return self.stand_in(entity.event, path, home), steps[at:]
+            return moved(entity, lambda signal: self.stand_in(signal, path, home)), steps[at:]
         elif path and isinstance(entity, (SubDecl, BlockName)):
             return self.from_afar(entity, path, home, None), steps[at:]
         return entity, steps[at:]
+
+    def clock_sample(self, clocking: ClockingName, step: ast.Member) -> Signal:
+        found = sample_of(clocking, step.name)
+        if isinstance(found, str):
+            name = clocking.tree.name
+            raise self.error(step.pos, f"'{step.name}' of the clocking block '{name}' {found} (14.3)", "unknown-name")
+        return found
 
     def from_afar(self, entity: object, path: tuple[str, ...], home: UnitElaborator, inside: Scope | None) -> object:
         """What an entity of another instance is here: signals have stand-ins, a subprogram is elaborated again over them."""
@@ -261,12 +264,16 @@ class NameElaborator(SamplingElaborator):
         assert isinstance(t, Link)
         home = self.prototype(t.name, pos)
         found = home.root.names.get(name)
-        if isinstance(found, ClockingName):
-            found = found.event
-        if isinstance(found, Signal):
-            made = replace(found, target=found, via=link, number=-1, sample_of=None)
-            self.shapes[made] = home.shape_of_signal(found)
+
+        def linked(signal: Signal) -> Signal:
+            made = replace(signal, target=signal, via=link, number=-1, sample_of=None)
+            self.shapes[made] = home.shape_of_signal(signal)
             return made
+
+        if isinstance(found, ClockingName):
+            return moved(found, linked)
+        if isinstance(found, Signal):
+            return linked(found)
         if isinstance(found, SubDecl):
             home.subprogram(found)
             return found

@@ -16,6 +16,7 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import Elaborator
 from mevrik.lang.verilog.elaborate.classes import ClassElaborator, ClassField
+from mevrik.lang.verilog.elaborate.clocking import ClockingName
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, int_of
 from mevrik.lang.verilog.elaborate.scope import BlockName, EventArray, InstanceName, Param, Scope, Shape, SubDecl, TypeName
 from mevrik.lang.verilog.elaborate.texts import BYTE
@@ -37,6 +38,7 @@ class Selected:
     bits: n.Offset | None = None
     partial: bool = False  # a part-select: nothing more may follow
     character: n.Expr | None = None  # of a string
+    clocking: ClockingName | None = None  # that a member may be named of
 
     @property
     def type(self) -> Type:
@@ -116,14 +118,10 @@ class SelectionElaborator(ClassElaborator, Elaborator):
         if isinstance(entity, EventArray):
             event_type = EventType()
             return Selected(Shape(event_type, unpacked=entity.ranges), event_type)
-        event = self.event_of(entity)
-        if event is not None:
-            return Selected(Shape(event.type), event.type, signal=event)
+        if isinstance(entity, ClockingName):  # as an event (14.10)
+            event = entity.event
+            return Selected(Shape(event.type), event.type, signal=event, clocking=entity)
         raise self.error(e.pos, f"{self.words(e)} is {kind_of(entity)}; a signal or constant is needed here", "not-a-value")
-
-    def event_of(self, entity: object) -> Signal | None:
-        """The event that a clocking block is."""
-        raise NotImplementedError
 
     def _property(self, obj: n.Expr, made: ClassField, e: ast.Node) -> Selected:
         place = n.FieldPlace(obj, made.word, made.shape.type, self.site(e))
@@ -161,13 +159,13 @@ class SelectionElaborator(ClassElaborator, Elaborator):
                 new = self._start(step, static)
             else:
                 new = self._property(self.read_selected(s), member, step)
-            for name in ("shape", "base", "signal", "keeper", "value", "element", "bits"):
-                setattr(s, name, getattr(new, name))
+            self._restart(s, new)
             return
         if isinstance(s.type, Link) and not s.dims:
-            new = self._start(step, self.through_link(self.read_selected(s), step.name, step.pos))
-            for name in ("shape", "base", "signal", "keeper", "value", "element", "bits"):
-                setattr(s, name, getattr(new, name))
+            self._restart(s, self._start(step, self.through_link(self.read_selected(s), step.name, step.pos)))
+            return
+        if s.clocking is not None and step.name != "triggered":
+            self._restart(s, self._start(step, self.clock_sample(s.clocking, step)))
             return
         if isinstance(s.type, EventType) and step.name == "triggered":  # 15.5.3
             flag = Vec(1, False, False)
@@ -183,6 +181,11 @@ class SelectionElaborator(ClassElaborator, Elaborator):
         old = s.bits or n.Offset(0)
         s.bits = n.Offset(old.const + field.low, old.terms)
         s.shape = field.shape
+
+    @staticmethod
+    def _restart(s: Selected, new: Selected) -> None:
+        for name in ("shape", "base", "signal", "keeper", "value", "element", "bits", "clocking"):
+            setattr(s, name, getattr(new, name))
 
     def _select_element(self, s: Selected, step: ast.Index) -> None:
         left, right = s.dims[0]

@@ -156,36 +156,38 @@ class UnitElaborator(SubprogramElaborator):
         """Any change of what an expression reads."""
         return sensitivity([n.WaitUntil(0, e)], True)
 
-    def event_of(self, entity: object) -> Signal | None:
-        return entity.event if isinstance(entity, ClockingName) else None
-
     def clock_event(self, pos: int) -> Signal:
         if self.default_clocking is None:
             raise self.error(pos, "'##' counts the events of the default clocking; there is none (14.11)", "no-clock")
         return self.default_clocking.event
 
-    def clock_variable(self, e: ast.Expr) -> tuple[ClockingName, ClockVar] | None:
-        if not isinstance(e, ast.Member) or not isinstance(e.base, ast.Name):
+    def clock_variable(self, e: ast.Expr) -> ClockVar | None:
+        if not isinstance(e, ast.Member):
             return None
-        found = self.scope.find(e.base.name)
-        if found is None or not isinstance(found[0], ClockingName):
+        if isinstance(e.base, ast.Name):
+            local = self.scope.find(e.base.name)
+            clocking = local[0] if local is not None else None
+        else:
+            chosen = self.quietly(lambda: self.selected(e.base))
+            clocking = chosen.clocking if chosen is not None else None
+        if not isinstance(clocking, ClockingName):
             return None
-        var = found[0].signals.get(e.name)
+        var = clocking.signals.get(e.name)
         if var is None or var.next is None:
-            raise self.error(e.pos, f"'{e.name}' is no output of the clocking block '{e.base.name}' (14.3)", "unknown-name")
-        return found[0], var
+            raise self.error(e.pos, f"'{e.name}' is no output of the clocking block '{clocking.tree.name}' (14.3)", "unknown-name")
+        return var
 
-    def drive_clock_variable(self, s: ast.Assign, clocking: ClockingName, var: ClockVar) -> list[n.Stmt]:
+    def drive_clock_variable(self, s: ast.Assign, var: ClockVar) -> list[n.Stmt]:
         if not s.nonblocking:
             raise self.error(s.pos, "an output of a clocking block is driven with '<=' (14.16)", "clocking")
         site = self.site(s)
         value = self.for_target(s.value, var.type)
         _, events, repeat = self._intra_control(s.control)
         if not events:
-            return clocking_drive(self, clocking, var, value, site)
+            return clocking_drive(var, value, site)
         kept = self.local(var.type, s.pos)
         wait = n.RepeatLoop(site, repeat or n.Const(Vec(32), 1), [n.WaitEvent(site, events)])
-        later = clocking_drive(self, clocking, var, n.Ref(var.type, kept), site)
+        later = clocking_drive(var, n.Ref(var.type, kept), site)
         return [n.Fork(site, [n.Block(site, [wait, *later])], "join_none", [(kept, value)])]
 
     def concurrent_assertion(self, tree: ast.Assert) -> None:
