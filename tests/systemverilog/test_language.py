@@ -135,6 +135,14 @@ def test_case_inside_and_sets(simulate: Run) -> None:
     ) == ["low low high mid", "011"]
 
 
+def test_type_parameters_of_modules(simulate: Run) -> None:
+    """6.20.3, 23.10.2: by name or by order; a built-in type is given as well as one with a name."""
+    text = """module size #(type T = int, U = byte); initial if (type(T) == type(real)) $display("real"); else $display("%0d %0d", $bits(T), $bits(U));
+    endmodule module tb; size #(.U(shortint)) a(); size #(real) b(); size #(byte, logic [2:0]) c(); size #(.T(longint)) d(); endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert sorted(done.out.splitlines()) == ["32 16", "64 8", "8 3", "real"]
+
+
 def test_interfaces(simulate: Run) -> None:
     """Clause 25: signals shared through a port, a modport, a task of the interface, through a level of hierarchy."""
     assert lines(

@@ -128,6 +128,12 @@ OPERATORS: list[Row] = [
         "logic[7:0] int string",
     ),
     ("6.23 the type of an expression", 'byte b; type(b) c; c = 300; $display("%0d %0d", c, $bits(c));', "44 8"),
+    (
+        "6.23, 6.22.1 types are compared: a byte is a signed vector of 8 bits; structures match by their declaration alone",
+        "typedef struct packed {logic a;} s1; typedef struct packed {logic a;} s2; typedef s1 s3; "
+        '$display("%b%b%b%b", type(byte) == type(bit signed [7:0]), type(byte) === type(bit [7:0]), type(s1) != type(s2), type(s1) == type(s3));',
+        "1011",
+    ),
     ("6.11 two-state variables take x as 0", 'bit [3:0] b; b = 4\'b1x0z; $display("%b", b);', "1000"),
     ("6.11 a byte is signed, a bit vector is not", 'byte b; bit [7:0] v; b = 200; v = 200; $display("%0d %0d", b, v);', "-56 200"),
 ]

@@ -49,6 +49,35 @@ def test_events(simulate: Run) -> None:
     assert lines(simulate, text) == ["seen 0", "0"]
 
 
+def test_disabling_a_fork_ends_branches_that_nothing_waits_for(simulate: Run) -> None:
+    """9.6.3: disable ends all processes that execute the block, here at 2 and at 3, two of a task that returned; not what was
+    forked before the block, nor a branch of another instance."""
+    text = """module each; initial begin fork : w #10 $display("%m goes on %0t", $time); join_none start(1); end
+      task automatic start(int n); fork : t #10 $display("task %0d", n); join_none endtask endmodule
+    module tb; each a(), b(); initial begin fork #20 $display("before"); join_none
+      fork : w #10 $display("any"); begin fork #11 $display("below"); join end #2; join_any $display("at %0t", $time); disable w;
+      fork : v #10 $display("none"); join_none #1 disable v; disable a.start; disable b.start; disable a.w; end endmodule"""
+    assert lines(simulate, text) == ["at 2", "tb.b.w goes on 10", "before"]
+
+
+def test_ports_that_are_arrays_of_interfaces(simulate: Run) -> None:
+    """25.3.2, 23.3.3.5: the leftmost elements correspond; an array of instances shares an array of interfaces out."""
+    text = """interface line; int x; endinterface
+    module sum(output int y, line l[2:1]); assign y = l[2].x * 10 + l[1].x; endmodule
+    module put #(int by = 1) (line l); initial l.x = by; endmodule
+    module tb; line ls[0:1](); int y; sum s(.l(ls), .*); put p[0:1](.l(ls)); defparam p[1].by = 7;
+      initial #1 $display("%0d", y); endmodule"""
+    assert lines(simulate, text) == ["17"]
+
+
+def test_an_array_of_interfaces_has_the_size_of_the_port(simulate: Run) -> None:
+    """25.3.2 with 23.3.3.5: as many interfaces as the port has elements, and an array where it is one."""
+    text = """interface line; int x; endinterface module m(line l[3]); endmodule
+    module tb; line ls[2](), one(); m a(ls); m b(one); endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert "connected to 2 interfaces" in done.err and "needs an array of instances of the interface 'line'" in done.err
+
+
 def test_an_interface_with_modports_and_tasks(simulate: Run) -> None:
     """25.3 to 25.7: both sides see the same signals; a task of the interface is called through the port."""
     text = """interface bus(input logic clk); logic [7:0] d; logic v = 0; modport src(output d, v, input clk, import put); modport dst(input d, v, clk);

@@ -77,7 +77,7 @@ typedef struct {            /* 64 bytes */
     u64 clock_ticks;        /* of a process that does nothing but invert one bit at this distance; else 0 */
     u32 clock_sig, clock_site;
     u32 parent, children;   /* the process that forked this one, plus one; how many branches of this one run on */
-    u32 waits_for_children, spare;
+    u32 waits_for_children, fork;    /* the fork statement it is a branch of; 0: none */
 } Proc;
 
 typedef struct {            /* filled from Python */

@@ -455,7 +455,7 @@ static void end_process(u32 number) {
 }
 
 /* A branch of a fork; `join` 0: join, 1: join_any, 2: join_none. */
-Frame *k_fork(u32 fn, u32 size, Frame *from, u32 join) {
+Frame *k_fork(u32 fn, u32 size, Frame *from, u32 join, u32 fork) {
     u32 number = new_proc();
     Proc *p = &K.procs[number];
     u32 generation = p->generation + 1;
@@ -463,6 +463,7 @@ Frame *k_fork(u32 fn, u32 size, Frame *from, u32 join) {
     p->generation = generation;
     p->top = new_frame(fn, size, 0, from, from->inst, number);
     p->parent = K.cur + 1;
+    p->fork = fork;
     p->state |= K.procs[K.cur].state & REACTIVE;
     K.procs[K.cur].children++;
     if (join != 2) { p->join = from; p->join_any = join == 1; from->pending++; }
@@ -484,32 +485,6 @@ static void end_branches(Frame *f) {
             drop_waits(&K.procs[c]);
             K.procs[c].state |= DEAD; K.procs[c].generation++; K.procs[c].join = 0;
         }
-}
-
-/* Ends what processes do inside a block: their frames of function `fn` whose state lies in [low, high) go on at `state`. Gives 1
- * if the process that calls this ended with it, as a branch of a fork in the block, 2 if it goes on behind the block itself. */
-u32 k_disable(u32 fn, u8 *inst, u32 low, u32 high, u32 state) {
-    u32 became = 0;
-    for (u32 n = 0; n < K.proc_count; n++) {
-        Proc *p = &K.procs[n];
-        if ((p->state & (DEAD | CELL)) || !p->top) continue;
-        for (Frame *f = p->top; f; f = f->parent) {
-            if (f->fn != fn || f->inst != inst || f->state < low || f->state >= high) continue;
-            if (n == K.cur && f == p->top) continue;         /* its state is old: it left the block, or leaves it by itself */
-            drop_waits(p);
-            p->generation++;
-            p->state &= ~QUEUED;
-            leave_queues(n);
-            for (Frame *inner = p->top; inner != f->parent; inner = inner->parent) end_branches(inner);
-            f->pending = 0;
-            while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; free(gone); }
-            f->state = state;
-            if (n == K.cur) became = 2;
-            else schedule(n);
-            break;
-        }
-    }
-    return K.procs[K.cur].state & DEAD ? 1 : became;
 }
 
 /* wait fork (IEEE 1800-2017 9.6.1): 1 if the process has to wait. */
@@ -549,6 +524,44 @@ u32 k_process_kill(u32 number) {
     end_process(number);
     return number == K.cur;
 }
+static u8 *instance_of(Proc *p) {
+    Frame *f = p->top;
+    while (f->parent) f = f->parent;
+    return f->inst;
+}
+
+/* Ends what processes do inside a block: their frames of function `fn` whose state lies in [low, high) go on at `state`, and the
+ * branches of its fork statements, [forks, forks_end), end, also those that nothing waits for any more (IEEE 1800-2017 9.6.3). Gives
+ * 1 if the process that calls this ended with it, as such a branch, 2 if it goes on behind the block itself. */
+u32 k_disable(u8 *inst, u32 fn, u32 low, u32 high, u32 state, u32 forks, u32 forks_end) {
+    u32 became = 0;
+    for (u32 n = 0; n < K.proc_count; n++) {
+        Proc *p = &K.procs[n];
+        if (p->fork >= forks && p->fork < forks_end && !(p->state & (DEAD | CELL)) && p->top && instance_of(p) == inst)
+            k_process_kill(n);
+    }
+    for (u32 n = 0; n < K.proc_count; n++) {
+        Proc *p = &K.procs[n];
+        if ((p->state & (DEAD | CELL)) || !p->top) continue;
+        for (Frame *f = p->top; f; f = f->parent) {
+            if (f->fn != fn || f->inst != inst || f->state < low || f->state >= high) continue;
+            if (n == K.cur && f == p->top) continue;         /* its state is old: it left the block, or leaves it by itself */
+            drop_waits(p);
+            p->generation++;
+            p->state &= ~QUEUED;
+            leave_queues(n);
+            for (Frame *inner = p->top; inner != f->parent; inner = inner->parent) end_branches(inner);
+            f->pending = 0;
+            while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; free(gone); }
+            f->state = state;
+            if (n == K.cur) became = 2;
+            else schedule(n);
+            break;
+        }
+    }
+    return K.procs[K.cur].state & DEAD ? 1 : became;
+}
+
 void k_process_suspend(u32 number) { if (number < K.proc_count) K.procs[number].state |= SUSPENDED; }
 void k_process_resume(u32 number) {
     if (number >= K.proc_count || !(K.procs[number].state & SUSPENDED)) return;

@@ -13,7 +13,7 @@ from mevrik.engine.lower.commit import apply_function, apply_name, commit_functi
 from mevrik.engine.lower.edges import edge_functions
 from mevrik.engine.lower.function import Function, layout_of
 from mevrik.engine.lower.prelude import prelude
-from mevrik.engine.lower.statements import StatementLowerer, static_sense
+from mevrik.engine.lower.statements import DISABLED, StatementLowerer, static_sense
 from mevrik.engine.lower.waits import EDGES
 
 _LATE = ("$strobe", "$monitor", "$fstrobe", "$fmonitor")
@@ -85,7 +85,8 @@ class ModuleLowerer:
         self.left: dict[int, bool] = {}
         self.process: Process | None = None
         self.disables: list[n.Block] = []
-        self.remote_blocks: dict[int, tuple[Function, int, int, int]] = {}
+        self.forks = 0  # fork statements so far
+        self.remote_blocks: dict[int, tuple[Function, int, int, int, int, int]] = {}
         self._names: dict[Subprogram, str] = {}
         self._tasks: dict[Subprogram, tuple[int, Function]] = {}
         self._task_ports: dict[Subprogram, dict[Signal, int]] = {}
@@ -370,11 +371,10 @@ class ModuleLowerer:
             for number, block in enumerate(self.disables):
                 where = self.remote_blocks.get(id(block))
                 if where is None:
-                    values = (0xFFFFFFFF, 0, 0, 0)
+                    values = (0xFFFFFFFF, 0, 0, 0, 0, 0)
                 else:
-                    f, low, high, state = where
-                    values = (self._entry_of[id(f)], low, high, state)
-                for part, value in zip(("fn", "low", "high", "state"), values, strict=True):
+                    values = (self._entry_of[id(where[0])], *where[1:])
+                for part, value in zip(DISABLED, values, strict=True):
                     text = text.replace(f"@@{part}{number}@@", str(value))
         return Code(
             text,

@@ -10,6 +10,9 @@ from mevrik.engine.lower.function import Val
 from mevrik.engine.lower.tasks import TaskLowerer
 from mevrik.engine.lower.waits import simple_sense
 
+# What the kernel is told of a block that is disabled: its function, the states inside, the one behind it, its fork statements.
+DISABLED = ("fn", "low", "high", "state", "forks", "end")
+
 
 class StatementLowerer(TaskLowerer):
     # ---- control flow ----
@@ -158,14 +161,15 @@ class StatementLowerer(TaskLowerer):
         f = self.f
         done = f.label("leave")
         self.module.exits[id(s)] = done
-        first = len(f.states)
+        first, forks = len(f.states), self.module.forks
         self.run(s.body)
         if s.remote:
             # a disable from another process makes the frame go on behind the block
             if not f.terminated:
                 f.jump(done)
             f.states.append(done)
-            self.module.remote_blocks[id(s)] = (f, first + 1, len(f.states), len(f.states))
+            leave = len(f.states)
+            self.module.remote_blocks[id(s)] = (f, first + 1, leave, leave, forks + 1, self.module.forks + 1)
         if s.remote or not f.terminated or self.module.left.pop(id(s), False):
             f.start(done)
 
@@ -185,9 +189,8 @@ class StatementLowerer(TaskLowerer):
     def _disable_call(self, inst: str, number: int) -> None:
         """The kernel says what became of the process that disables: 1 it ended with the block, 2 it goes on behind the block."""
         f = self.f
-        became = f.op(
-            f"call i32 @k_disable(i32 @@fn{number}@@, ptr {inst}, i32 @@low{number}@@, i32 @@high{number}@@, i32 @@state{number}@@)"
-        )
+        block = ", ".join(f"i32 @@{part}{number}@@" for part in DISABLED)
+        became = f.op(f"call i32 @k_disable(ptr {inst}, {block})")
         if f.framed:
             gone, on = f.label("gone"), f.label("on")
             f.branch(f.op(f"icmp ne i32 {became}, 0"), gone, on)

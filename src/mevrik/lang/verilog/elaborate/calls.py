@@ -342,12 +342,6 @@ class CallElaborator(SelectionElaborator):
         if isinstance(arg, ast.TypeExpr):
             return self.resolve_type(arg.type)
         if isinstance(arg, ast.Name):
-            if arg.name in CASTS:
-                return Shape(CASTS[arg.name], ((CASTS[arg.name].width - 1, 0),) if CASTS[arg.name].width > 1 else ())
-            if arg.name == "real":
-                return Shape(REAL)
-            if arg.name == "string":
-                return Shape(TEXT)
             named = self.type_named(arg)
             if named is not None:
                 return named

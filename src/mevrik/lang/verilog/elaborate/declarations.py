@@ -34,7 +34,7 @@ from mevrik.lang.verilog.elaborate.types import TypeElaborator
 class DeclarationElaborator(TypeElaborator):
     given: dict[str, n.Expr]
     defparams: dict[tuple[str, ...], n.Expr]
-    interfaces: dict[str, InterfacePort]
+    interfaces: dict[str, list[InterfacePort]]
     inits: list[tuple[Scope, Signal, ast.Expr]]
     deferred: list[tuple[Scope, ast.Item]]
     coming: set[str]
@@ -78,7 +78,7 @@ class DeclarationElaborator(TypeElaborator):
                 raise self.error(
                     port.pos, f"the interface port '{port.name}' is not connected to an interface (25.3.2)", "connection"
                 )
-            self.declare(self.root, port.name, bound, port.pos)
+            self.declare(self.root, port.name, self._interface_array(port, bound) if port.dims else bound[0], port.pos)
             return
         shape = self.resolve_type(port.type)
         kind = "net"
@@ -105,6 +105,15 @@ class DeclarationElaborator(TypeElaborator):
     def _is_interface_instance(self, item: ast.Item) -> bool:
         module = self.context.modules.get(item.module) if isinstance(item, ast.Instance) else None
         return module is not None and module.interface
+
+    def _interface_array(self, port: ast.Port, bound: list[InterfacePort]) -> dict[int, InterfacePort]:
+        """The elements by the indices of the port: the leftmost ones correspond."""
+        left, right = self.range(port.dims[0])
+        if len(port.dims) > 1 or abs(left - right) + 1 != len(bound):
+            raise self.error(
+                port.pos, f"'{port.name}' is connected to {len(bound)} interfaces, which is not its size (25.3.2)", "connection"
+            )
+        return dict(zip(range(left, right + 1) if left <= right else range(left, right - 1, -1), bound))
 
     def is_interface(self, port: ast.Port) -> bool:
         found = self.context.modules.get(port.type.name) if port.type.keyword == "name" else None

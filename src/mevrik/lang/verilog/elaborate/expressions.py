@@ -13,11 +13,12 @@ from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.folding import as_const, fold, fold_if_constant, fold_resize, int_of
 from mevrik.lang.verilog.elaborate.patterns import PatternElaborator
-from mevrik.lang.verilog.elaborate.scope import Param, Shape
+from mevrik.lang.verilog.elaborate.scope import Param, Shape, matching
 
 _CONTEXT = {"+", "-", "*", "/", "%", "&", "|", "^", "^~", "~^"}
 _COMPARE = {"==", "!=", "===", "!==", "<", "<=", ">", ">=", "==?", "!=?"}
 _SHIFT = {"<<", ">>", "<<<", ">>>"}
+_EQUALITY = {"==", "!=", "===", "!=="}
 _LOGIC = {"&&", "||", "->", "<->", "inside"}
 NULL = Handle(64, False, False, "")
 _Selection = (ast.Name, ast.Member, ast.Index, ast.PartSelect)
@@ -430,6 +431,9 @@ class ExpressionElaborator(PatternElaborator):
         return self._adapt(self.compare(op, e.left, e.right), t)
 
     def compare(self, op: str, left: ast.Expr, right: ast.Expr) -> n.Expr:
+        if isinstance(left, ast.TypeExpr) and isinstance(right, ast.TypeExpr) and op in _EQUALITY:  # 6.23
+            same = matching(self.resolve_type(left.type), self.resolve_type(right.type))
+            return n.Const(BIT, int(same == op.startswith("=")))
         if isinstance(right, ast.Pattern) or isinstance(left, ast.Pattern):
             known = self.shape_of(left if isinstance(right, ast.Pattern) else right)
             sides = [self.for_target(x, known.whole, known) for x in (left, right)]

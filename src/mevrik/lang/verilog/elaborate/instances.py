@@ -29,7 +29,7 @@ class Placed:
     item: ast.Instance
     path: str
     made: UnitElaborator
-    interfaces: dict[str, InterfacePort]
+    interfaces: dict[str, list[InterfacePort]]
     index: int | None
     count: int
 
@@ -128,10 +128,10 @@ def _place(
     inner = {key[len(steps) :]: v for key, v in elab.defparams.items() if key[: len(steps)] == steps and len(key) > len(steps)}
     for below in inner:
         elab.defparams.pop(steps + below, None)
-    interfaces = _interfaces(elab, item, module)
+    interfaces = _interfaces(elab, item, module, None if index is None else count - 1 - index)
     key = _key(module.name, given, inner)
     if interfaces:
-        key += "".join(f"|{port}={'.'.join(b.path)}:{b.home.unit.key}" for port, b in sorted(interfaces.items()))
+        key += "".join(f"|{port}={'.'.join(b.path)}:{b.home.unit.key}" for port, bound in sorted(interfaces.items()) for b in bound)
     context = elab.context
     above: UnitElaborator | None = elab
     while above is not None and above.unit.key != key:
@@ -148,10 +148,11 @@ def _place(
     return Placed(elab.scope, item, path, made, interfaces, index, count)
 
 
-def _interfaces(elab: UnitElaborator, item: ast.Instance, module: ast.Module) -> dict[str, InterfacePort]:
-    """The interface that each interface port of the module is connected to, seen from inside the new instance."""
+def _interfaces(elab: UnitElaborator, item: ast.Instance, module: ast.Module, place: int | None) -> dict[str, list[InterfacePort]]:
+    """The interface that each interface port of the module is connected to, seen from inside the new instance; of a port that
+    is an array, all from left to right. An array of instances, of which this one is at `place`, shares an array out (23.3.3.5)."""
     wanted = [p for p in module.ports if isinstance(p, ast.Port) and elab.is_interface(p)]
-    found: dict[str, InterfacePort] = {}
+    found: dict[str, list[InterfacePort]] = {}
     by_name = any(c.name is not None or c.wild for c in item.ports)
     for port in wanted:
         if by_name:
@@ -166,17 +167,29 @@ def _interfaces(elab: UnitElaborator, item: ast.Instance, module: ast.Module) ->
         while isinstance(expr, ast.Member) and isinstance(elab.entity_of(expr.base), (InstanceName, InterfacePort)):
             expr = expr.base  # bus.modport
         entity = elab.entity_of(expr)
-        if isinstance(entity, InstanceName) and entity.elaborator.module.name == port.type.name:
-            found[port.name] = InterfacePort(("^", entity.name), entity.elaborator)
-        elif isinstance(entity, InterfacePort) and entity.home.module.name == port.type.name:
-            found[port.name] = InterfacePort(("^", *entity.path), entity.home)
-        else:
-            message = f"the port '{port.name}' of '{item.module}' needs an instance of the interface '{port.type.name}'"
+        given = list(entity.values()) if isinstance(entity, dict) else [entity]
+        if isinstance(entity, dict) and not port.dims and place is not None and place < len(given):
+            given, entity = given[place : place + 1], given[place]
+        inside = [_from_inside(each, port.type.name) for each in given]
+        bound = [each for each in inside if each is not None]
+        if len(bound) != len(inside) or isinstance(entity, dict) != bool(port.dims):
+            needed = "an array of instances" if port.dims else "an instance"
+            message = f"the port '{port.name}' of '{item.module}' needs {needed} of the interface '{port.type.name}'"
             raise elab.error(expr.pos, message, "connection")
+        found[port.name] = bound
     return found
 
 
-def _plain_connections(item: ast.Instance, module: ast.Module, interfaces: dict[str, InterfacePort]) -> list[ast.Connection]:
+def _from_inside(entity: object, interface: str) -> InterfacePort | None:
+    """An instance of that interface as a new instance beside it sees it."""
+    if isinstance(entity, InstanceName) and entity.elaborator.module.name == interface:
+        return InterfacePort(("^", entity.name), entity.elaborator)
+    if isinstance(entity, InterfacePort) and entity.home.module.name == interface:
+        return InterfacePort(("^", *entity.path), entity.home)
+    return None
+
+
+def _plain_connections(item: ast.Instance, module: ast.Module, interfaces: dict[str, list[InterfacePort]]) -> list[ast.Connection]:
     """The connections that are no interfaces."""
     if any(c.name is not None or c.wild for c in item.ports):
         return [c for c in item.ports if c.name not in interfaces]

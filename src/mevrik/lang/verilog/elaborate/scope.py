@@ -134,6 +134,15 @@ class Shape:
         return Array(self.type, self.unpacked) if self.unpacked else self.type
 
 
+def matching(a: Shape, b: Shape) -> bool:
+    """Whether two types match (6.22.1): vectors by what they are, enumerations and structures by their declaration alone."""
+    if a.whole != b.whole or a.packed != b.packed or a.labels is not b.labels:
+        return False
+    if (a.fields or b.fields) and a.fields is not b.fields:
+        return False
+    return a.inner is b.inner or (a.inner is not None and b.inner is not None and matching(a.inner, b.inner))
+
+
 @dataclass(slots=True)
 class TypeValue(n.Expr):
     """The value of a type parameter."""

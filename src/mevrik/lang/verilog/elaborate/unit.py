@@ -38,7 +38,7 @@ class UnitElaborator(SubprogramElaborator):
         inner: dict[tuple[str, ...], n.Expr],
         parent: UnitElaborator | None,
         parent_scope: Scope | None,
-        interfaces: dict[str, InterfacePort] | None = None,
+        interfaces: dict[str, list[InterfacePort]] | None = None,
     ) -> None:
         self.interfaces = interfaces or {}
         self.context = context

@@ -160,7 +160,7 @@ class ExpressionParser(Cursor):
             self.i += 1
             return ast.TimeLiteral(pos, float(match[1].replace("_", "")) * _TIME_UNITS[match[2]])
         if kind in CAST_TYPES or kind in ("signed", "unsigned") or (kind == "const" and self.sv):
-            if self.ahead() in ("'", "'{", ":") or (self.ahead() == ")" and kind not in ("signed", "unsigned")):  # $bits(int)
+            if self.ahead() in ("'", "'{", ":"):
                 self.i += 1
                 return ast.Name(pos, kind)
             if kind in TYPE_STARTS and self.sv:

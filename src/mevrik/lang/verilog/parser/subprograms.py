@@ -43,6 +43,9 @@ class SubprogramParser(SpecifyParser):
                 kind, dtype = self.port_type()
             elif self.kind in NET_KINDS or self.kind == "var" or self.starts_type() or self.kind in ("[", "signed"):
                 kind, dtype = self.port_type()
+            elif self.sv and self.kind == "id" and self.ahead() == "id":  # a type or interface that is read later
+                kind, dtype = "var", ast.DataType(self.pos, "name", name=self.texts[self.i])
+                self.i += 1
             name_pos = self.pos
             name = self.identifier("the name of a port")
             dims = self.ranges()
