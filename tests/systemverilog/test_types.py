@@ -127,6 +127,11 @@ OPERATORS: list[Row] = [
         'logic [7:0] v; int i; string s; $display("%s %s %s", $typename(v), $typename(i), $typename(s));',
         "logic[7:0] int string",
     ),
+    (
+        "11.4.12.2 literals repeated as often as the run says are a string",
+        'int k; string s; k = 3; s = {k{"ab"}}; k = 0; $display("%s %0d [%s]", s, s.len(), {k{"x"}});',
+        "ababab 6 []",
+    ),
     ("6.23 the type of an expression", 'byte b; type(b) c; c = 300; $display("%0d %0d", c, $bits(c));', "44 8"),
     (
         "6.23, 6.22.1 types are compared: a byte is a signed vector of 8 bits; structures match by their declaration alone",

@@ -56,7 +56,7 @@ class ExpressionElaborator(PatternElaborator):
                     return TEXT
                 return Vec(sum(self._part_width(p) for p in parts))
             case ast.Replicate(count=count, parts=parts):
-                if any(self._is_text(p) for p in parts):
+                if any(self._is_text(p) for p in parts) or self._repeats_text(count, parts):
                     return TEXT
                 times = self.constant_int(count, "the count of a replication")
                 return Vec(max(times, 0) * sum(self._part_width(p) for p in parts))
@@ -145,6 +145,12 @@ class ExpressionElaborator(PatternElaborator):
 
     def _is_text(self, e: ast.Expr) -> bool:
         return not isinstance(e, (ast.Number, ast.StringLiteral)) and isinstance(self.shape(e), Text)
+
+    def _repeats_text(self, count: ast.Expr, parts: list[ast.Expr]) -> bool:
+        """Literals are repeated as a string where only the run tells how often (11.4.12.2)."""
+        if not all(isinstance(p, ast.StringLiteral) for p in parts):
+            return False
+        return self.quietly(lambda: self.constant_int(count, "the count of a replication")) is None
 
     # ---- building ----
 
@@ -440,7 +446,7 @@ class ExpressionElaborator(PatternElaborator):
             return self._compare_whole(op, sides[0], sides[1])
         a, b = self.shape(left), self.shape(right)
         if isinstance(a, (List, Array)) or isinstance(b, (List, Array)):
-            if op not in ("==", "!=", "===", "!=="):
+            if op not in _EQUALITY:
                 raise self.error(left.pos, f"the operator {op} does not compare arrays (11.2.2)", "operand-type")
             if isinstance(a, Array) and isinstance(b, Array):
                 return self._compare_whole(op, self.array_value(left, a, None), self.array_value(right, a, None))
