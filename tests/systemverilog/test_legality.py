@@ -9,13 +9,13 @@ import pytest
 from mevrik.lang.analysis import analyse
 
 
-def errors(text: str, folder: Path) -> list[tuple[int, str]]:
+def errors(text: str, folder: Path, severity: str = "error") -> list[tuple[int, str]]:
     path = folder / "a.sv"
     path.write_text(text)
     analysis = analyse([path])
     if not analysis.diagnostics.failed:
         analysis.elaborate("t")
-    return [(d.place.line, d.code) for d in analysis.diagnostics.sorted() if d.severity == "error"]
+    return [(d.place.line, d.code) for d in analysis.diagnostics.sorted() if d.severity == severity]
 
 
 WRITERS = [
@@ -84,3 +84,16 @@ def test_what_is_not_there_yet_is_named_once(what: str, tmp_path: Path) -> None:
     inside = f"\n{text}\nlogic last;" if place == "module" else ""
     outside = f"\n{text}\n" if place == "file" else ""
     assert errors(f"{outside}module t; logic c;{inside}\nendmodule\n", tmp_path) == [(2, "unsupported")]
+
+
+def test_a_static_variable_with_a_start_value_is_pointed_out(tmp_path: Path) -> None:
+    """6.21: in a static procedure the keyword shows what is meant; in an automatic one, and for a loop's own variable, it is clear."""
+    text = """module t; initial repeat (2) begin
+      int a = 1;
+      static int b = 1; automatic int c = 1; int d;
+      for (int i = 0; i < 2; i++) d = i; a = b + c; end
+    function automatic int f(); int z = 1; return z; endfunction
+    function int g();
+      int z = 1; return z; endfunction
+    initial $display(f(), g()); endmodule"""
+    assert errors(text, tmp_path, "warning") == [(2, "starts-once"), (7, "starts-once")]

@@ -460,6 +460,8 @@ class DeclarationElaborator(TypeElaborator):
                 continue
             local = item.lifetime == "automatic" or automatic or (item.lifetime != "static" and sub is not None and sub.automatic)
             if not local:
+                if not item.lifetime and not item.constant:
+                    self._tell_of_one_start(item)
                 self.guard(lambda item=item: self._variables(item, scope))  # type: ignore[misc]
                 continue
             shape = self.resolve_type(item.type)
@@ -467,6 +469,17 @@ class DeclarationElaborator(TypeElaborator):
                 made = self.signal(scope, d.name, shape, d.dims, "local", d.pos)
                 inits += self._local_start(made, d)
         return inits
+
+    def _tell_of_one_start(self, item: ast.VarDecl) -> None:
+        """A static variable in a procedure whose initial value looks as if it were given at each entry (IEEE 1800-2017 6.21)."""
+        for d in item.names:
+            if d.init is not None:
+                self.context.diagnostics.warning(
+                    d.pos,
+                    f"'{d.name}' gets its initial value once, before time 0, not each time its block is entered: "
+                    "write 'automatic' before its type, or 'static' if that is meant (6.21)",
+                    "starts-once",
+                )
 
     def _local_start(self, made: Signal, d: ast.Declarator) -> list[n.Stmt]:
         """What gives an automatic variable its value each time its block is entered."""
