@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
-from tests.conftest import Done
+from tests.conftest import Done, mevrik
 
 Run = Callable[..., Done]
 CLOCK = "logic clk = 0; always #5 clk = ~clk; "
@@ -60,6 +61,17 @@ def test_disabling_a_fork_ends_branches_that_nothing_waits_for(simulate: Run) ->
     assert lines(simulate, text) == ["at 2", "tb.b.w goes on 10", "before"]
 
 
+def test_the_variables_of_a_task_live_as_long_as_its_branches(tmp_path: Path) -> None:
+    """9.3.2, 6.21: at 2 the block that called the first task ends, at 21 the second task returns; memory that is given back is filled."""
+    (tmp_path / "a.sv").write_text("""module tb;
+      task automatic first(int k); int own = k * 10; fork #5 $display("first %0d", own); join_none #20 own = 0; endtask
+      task automatic second(int k); int own = k * 10; fork #1; begin #5 own++; $display("second %0d", own); end join_any endtask
+      initial begin begin : calls first(3); $display("never"); end #18 second(4); #20 $finish(0); end
+      initial #2 disable calls; endmodule""")
+    done = mevrik("run", tmp_path / "a.sv", MALLOC_PERTURB_="85")
+    assert (done.out.splitlines(), done.status) == (["first 30", "second 41"], 0), done.err
+
+
 def test_ports_that_are_arrays_of_interfaces(simulate: Run) -> None:
     """25.3.2, 23.3.3.5: the leftmost elements correspond; an array of instances shares an array of interfaces out."""
     text = """interface line; int x; endinterface
@@ -71,11 +83,12 @@ def test_ports_that_are_arrays_of_interfaces(simulate: Run) -> None:
 
 
 def test_an_array_of_interfaces_has_the_size_of_the_port(simulate: Run) -> None:
-    """25.3.2 with 23.3.3.5: as many interfaces as the port has elements, and an array where it is one."""
-    text = """interface line; int x; endinterface module m(line l[3]); endmodule
-    module tb; line ls[2](), one(); m a(ls); m b(one); endmodule"""
+    """25.3.2 with 23.3.3.5: as many interfaces as the port has elements, or as there are instances; and an array where it is one."""
+    text = """interface line; int x; endinterface module m(line l[3]); endmodule module k(line l); endmodule
+    module tb; line ls[2](), one(); m a(ls); m b(one); k c[3](ls); endmodule"""
     done = simulate(text, suffix=".sv")
     assert "connected to 2 interfaces" in done.err and "needs an array of instances of the interface 'line'" in done.err
+    assert "the port 'l' of 'k' needs an instance of the interface 'line'" in done.err
 
 
 def test_an_interface_with_modports_and_tasks(simulate: Run) -> None:

@@ -39,7 +39,7 @@ typedef struct Frame {      /* 48 bytes, then the locals */
     u8 *inst;               /* instance table */
     struct Frame *link;     /* enclosing frame, for the branches of a fork */
     u32 proc, pending;      /* pending: branches that have not ended */
-    u64 spare;
+    u32 depth, outlived;    /* how many tasks deep; whether branches may run on when its task has returned */
 } Frame;
 
 typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibling; } Wait;
@@ -77,7 +77,7 @@ typedef struct {            /* 64 bytes */
     u64 clock_ticks;        /* of a process that does nothing but invert one bit at this distance; else 0 */
     u32 clock_sig, clock_site;
     u32 parent, children;   /* the process that forked this one, plus one; how many branches of this one run on */
-    u32 waits_for_children, fork;    /* the fork statement it is a branch of; 0: none */
+    u32 waits_for_children, fork;    /* the fork statement of its function that it is a branch of; 0: none */
 } Proc;
 
 typedef struct {            /* filled from Python */

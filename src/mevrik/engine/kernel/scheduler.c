@@ -391,16 +391,16 @@ static Frame *new_frame(u32 fn, u32 size, Frame *parent, Frame *link, u8 *inst, 
 }
 
 Frame *k_call(u32 fn, u32 size, Frame *from) {
-    u32 depth = from->spare & 0xffffffff;
-    if (depth > 100000) k_stop(ENDED_ERROR, S->ring[(S->ring_at - 1) & 63], "a task calls itself without end (100000 calls deep)");
+    if (from->depth > 100000) k_stop(ENDED_ERROR, S->ring[(S->ring_at - 1) & 63], "a task calls itself without end (100000 calls deep)");
     Frame *f = new_frame(fn, size, from, 0, from->inst, from->proc);
-    f->spare = depth + 1;
+    f->depth = from->depth + 1;
     K.procs[from->proc].top = f;
     return f;
 }
 
 void k_return(Frame *f) { K.procs[f->proc].top = f->parent; }
-void k_free(Frame *f) { free(f); }
+/* The variables of a task live as long as a branch that may use them (IEEE 1800-2017 6.21, 9.3.2). */
+void k_free(Frame *f) { if (!f->outlived) free(f); }
 
 /* ---- handles to processes (IEEE 1800-2017 9.7) ---- */
 
@@ -464,6 +464,7 @@ Frame *k_fork(u32 fn, u32 size, Frame *from, u32 join, u32 fork) {
     p->top = new_frame(fn, size, 0, from, from->inst, number);
     p->parent = K.cur + 1;
     p->fork = fork;
+    if (join) from->outlived = 1;
     p->state |= K.procs[K.cur].state & REACTIVE;
     K.procs[K.cur].children++;
     if (join != 2) { p->join = from; p->join_any = join == 1; from->pending++; }
@@ -524,10 +525,11 @@ u32 k_process_kill(u32 number) {
     end_process(number);
     return number == K.cur;
 }
-static u8 *instance_of(Proc *p) {
+/* The frame whose fork statement began a process. */
+static Frame *forked_from(Proc *p) {
     Frame *f = p->top;
     while (f->parent) f = f->parent;
-    return f->inst;
+    return f->link;
 }
 
 /* Ends what processes do inside a block: their frames of function `fn` whose state lies in [low, high) go on at `state`, and the
@@ -537,8 +539,9 @@ u32 k_disable(u8 *inst, u32 fn, u32 low, u32 high, u32 state, u32 forks, u32 for
     u32 became = 0;
     for (u32 n = 0; n < K.proc_count; n++) {
         Proc *p = &K.procs[n];
-        if (p->fork >= forks && p->fork < forks_end && !(p->state & (DEAD | CELL)) && p->top && instance_of(p) == inst)
-            k_process_kill(n);
+        if ((p->state & (DEAD | CELL)) || p->fork < forks || p->fork >= forks_end) continue;
+        Frame *from = forked_from(p);
+        if (from->fn == fn && from->inst == inst) k_process_kill(n);
     }
     for (u32 n = 0; n < K.proc_count; n++) {
         Proc *p = &K.procs[n];
@@ -552,7 +555,7 @@ u32 k_disable(u8 *inst, u32 fn, u32 low, u32 high, u32 state, u32 forks, u32 for
             leave_queues(n);
             for (Frame *inner = p->top; inner != f->parent; inner = inner->parent) end_branches(inner);
             f->pending = 0;
-            while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; free(gone); }
+            while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; k_free(gone); }
             f->state = state;
             if (n == K.cur) became = 2;
             else schedule(n);

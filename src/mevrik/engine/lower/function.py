@@ -47,6 +47,7 @@ class Function:
     allocas: list[str] = field(default_factory=list)
     counter: int = 0
     frame_size: int = FRAME_HEADER
+    forks: int = 0  # fork statements so far
     offsets: dict[Signal, int] = field(default_factory=dict)
     stack: dict[Signal, str] = field(default_factory=dict)
     states: list[str] = field(default_factory=list)

@@ -85,7 +85,6 @@ class ModuleLowerer:
         self.left: dict[int, bool] = {}
         self.process: Process | None = None
         self.disables: list[n.Block] = []
-        self.forks = 0  # fork statements so far
         self.remote_blocks: dict[int, tuple[Function, int, int, int, int, int]] = {}
         self._names: dict[Subprogram, str] = {}
         self._tasks: dict[Subprogram, tuple[int, Function]] = {}

@@ -161,7 +161,7 @@ class StatementLowerer(TaskLowerer):
         f = self.f
         done = f.label("leave")
         self.module.exits[id(s)] = done
-        first, forks = len(f.states), self.module.forks
+        first, forks = len(f.states), f.forks
         self.run(s.body)
         if s.remote:
             # a disable from another process makes the frame go on behind the block
@@ -169,7 +169,7 @@ class StatementLowerer(TaskLowerer):
                 f.jump(done)
             f.states.append(done)
             leave = len(f.states)
-            self.module.remote_blocks[id(s)] = (f, first + 1, leave, leave, forks + 1, self.module.forks + 1)
+            self.module.remote_blocks[id(s)] = (f, first + 1, leave, leave, forks + 1, f.forks + 1)
         if s.remote or not f.terminated or self.module.left.pop(id(s), False):
             f.start(done)
 

@@ -167,11 +167,10 @@ class WaitLowerer(ExpressionLowerer):
         if not s.branches:
             return
         own = [(signal, self.evaluate(value)) for signal, value in s.own]
-        self.module.forks += 1
-        fork = self.module.forks
+        f.forks += 1
         for branch in s.branches:
             number, size, made = self.module.branch(f, branch, [signal for signal, _ in own])
-            child = f.op(f"call ptr @k_fork(i32 {number}, i32 {size}, ptr %f, i32 {join}, i32 {fork})")
+            child = f.op(f"call ptr @k_fork(i32 {number}, i32 {size}, ptr %f, i32 {join}, i32 {f.forks})")
             for signal, value in own:
                 self._store_in_frame(child, made.offsets[signal], signal, value)
         if join != 2:

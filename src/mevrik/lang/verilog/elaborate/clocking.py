@@ -57,14 +57,6 @@ def moved(clocking: ClockingName, move: Callable[[Signal], Signal]) -> ClockingN
     return replace(clocking, event=move(clocking.event), signals=signals)
 
 
-def sample_of(clocking: ClockingName, name: str) -> Signal | str:
-    """What is read as `block.name`, or why it can't be."""
-    var = clocking.signals.get(name)
-    if var is None:
-        return "is none of its signals"
-    return var.sample if var.sample is not None else "is an output, which can't be read"
-
-
 def declare_clocking(elab: UnitElaborator, tree: ast.Clocking, scope: Scope) -> None:
     name = tree.name or f"clocking.{tree.pos}"
     event = Signal(f"{scope.prefix}{name}.event", EVENT, "var", tree.pos, implicit=True)

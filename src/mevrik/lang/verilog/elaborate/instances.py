@@ -128,7 +128,7 @@ def _place(
     inner = {key[len(steps) :]: v for key, v in elab.defparams.items() if key[: len(steps)] == steps and len(key) > len(steps)}
     for below in inner:
         elab.defparams.pop(steps + below, None)
-    interfaces = _interfaces(elab, item, module, None if index is None else count - 1 - index)
+    interfaces = _interfaces(elab, item, module, None if index is None else (count - 1 - index, count))
     key = _key(module.name, given, inner)
     if interfaces:
         key += "".join(f"|{port}={'.'.join(b.path)}:{b.home.unit.key}" for port, bound in sorted(interfaces.items()) for b in bound)
@@ -148,9 +148,11 @@ def _place(
     return Placed(elab.scope, item, path, made, interfaces, index, count)
 
 
-def _interfaces(elab: UnitElaborator, item: ast.Instance, module: ast.Module, place: int | None) -> dict[str, list[InterfacePort]]:
+def _interfaces(
+    elab: UnitElaborator, item: ast.Instance, module: ast.Module, place: tuple[int, int] | None
+) -> dict[str, list[InterfacePort]]:
     """The interface that each interface port of the module is connected to, seen from inside the new instance; of a port that
-    is an array, all from left to right. An array of instances, of which this one is at `place`, shares an array out (23.3.3.5)."""
+    is an array, all from left to right. An array of instances, of which this one is at `place` of how many, shares an array of that size out (23.3.3.5)."""
     wanted = [p for p in module.ports if isinstance(p, ast.Port) and elab.is_interface(p)]
     found: dict[str, list[InterfacePort]] = {}
     by_name = any(c.name is not None or c.wild for c in item.ports)
@@ -168,8 +170,9 @@ def _interfaces(elab: UnitElaborator, item: ast.Instance, module: ast.Module, pl
             expr = expr.base  # bus.modport
         entity = elab.entity_of(expr)
         given = list(entity.values()) if isinstance(entity, dict) else [entity]
-        if isinstance(entity, dict) and not port.dims and place is not None and place < len(given):
-            given, entity = given[place : place + 1], given[place]
+        if isinstance(entity, dict) and not port.dims and place is not None and place[1] == len(given):
+            entity = given[place[0]]
+            given = [entity]
         inside = [_from_inside(each, port.type.name) for each in given]
         bound = [each for each in inside if each is not None]
         if len(bound) != len(inside) or isinstance(entity, dict) != bool(port.dims):

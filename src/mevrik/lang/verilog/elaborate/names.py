@@ -11,7 +11,7 @@ from mevrik.design.types import Link
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.clocking import ClockingName, moved, sample_of
+from mevrik.lang.verilog.elaborate.clocking import ClockingName, moved
 from mevrik.lang.verilog.elaborate.context import UNIT_SCOPE
 from mevrik.lang.verilog.elaborate.sampling import SamplingElaborator
 from mevrik.lang.verilog.elaborate.scope import (
@@ -165,11 +165,12 @@ class NameElaborator(SamplingElaborator):
         return entity, steps[at:]
 
     def clock_sample(self, clocking: ClockingName, step: ast.Member) -> Signal:
-        found = sample_of(clocking, step.name)
-        if isinstance(found, str):
-            name = clocking.tree.name
-            raise self.error(step.pos, f"'{step.name}' of the clocking block '{name}' {found} (14.3)", "unknown-name")
-        return found
+        var = clocking.signals.get(step.name)
+        if var is None or var.sample is None:
+            what = "is an output, which can't be read" if var is not None else "is none of its signals"
+            message = f"'{step.name}' of the clocking block '{clocking.tree.name}' {what} (14.3)"
+            raise self.error(step.pos, message, "unknown-name")
+        return var.sample
 
     def from_afar(self, entity: object, path: tuple[str, ...], home: UnitElaborator, inside: Scope | None) -> object:
         """What an entity of another instance is here: signals have stand-ins, a subprogram is elaborated again over them."""
