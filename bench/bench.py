@@ -50,12 +50,10 @@ def counters(folder: Path) -> None:
     process_time(*command)  # fills the code cache
     ours = best(lambda: process_time(*command))
     line("mevrik run, whole process", ours, yardstick, f"of (b); {CLOCKS / ours / 1e6:.1f} million clocks a second")
-    few = CLOCKS // 6
-    command = [sys.executable, "-m", "mevrik", "run", HERE / "counters.vhd", "--param", f"CLOCKS={few}"]
+    command = [sys.executable, "-m", "mevrik", "run", HERE / "counters.vhd", "--param", f"CLOCKS={CLOCKS}"]
     process_time(*command)
     theirs = best(lambda: process_time(*command))
-    share = yardstick * few / CLOCKS
-    line(f"the same in VHDL, {few:,} clocks", theirs, share, f"of (b); {few / theirs / 1e6:.1f} million clocks a second")
+    line("the same in VHDL, nine-valued", theirs, yardstick, f"of (b); {CLOCKS / theirs / 1e6:.1f} million clocks a second")
 
 
 def processor(folder: Path) -> None:

@@ -8,10 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from mevrik.engine.job import Channel, Job
-from mevrik.engine.run import Run, RunOptions
-from mevrik.lang.analysis import analyse
-from mevrik.waves.record import RunRecord
+from tests.engine.both_ways import runs
 
 CLOCK = "reg clk = 0; always #5 clk = ~clk; "
 DESIGNS = {
@@ -63,35 +60,6 @@ DESIGNS = {
 }  # fmt: skip
 STAGE = """module stage #(parameter STEP = 1) (input clk, input [3:0] d, output reg [3:0] q = 0);
   reg [3:0] kept = 0; wire [3:0] next = d + kept; always @(posedge clk) begin kept <= d; q <= next + STEP; end endmodule\n"""
-
-
-def runs(text: str, folder: Path) -> list[tuple[object, ...]]:
-    """What is recorded and printed with the functions, and without them."""
-    source = folder / "design.v"
-    source.write_text(text)
-    found: list[tuple[object, ...]] = []
-    for through_queue in (False, True):
-        target = folder / f"{through_queue}.run"
-
-        def work(channel: Channel, through_queue: bool = through_queue, target: Path = target) -> None:
-            analysis = analyse([source])
-            design = analysis.elaborate("tb")
-            assert design is not None, analysis.diagnostics.items
-            run = Run(design, analysis.sources, RunOptions(limit=200, record="all", record_path=target), lambda m: None)
-            channel.send(sorted(run.prepared.code.edges))
-            if through_queue:
-                run.simulation.kernel.edges = None
-            channel.send(run.finish(run.go()).ended)
-
-        edges, ended = list(Job(work).events())
-        record = RunRecord(target)
-        changes = []
-        for number in sorted(record.signals):
-            trace = record.trace(number)
-            changes.append([trace.times.tolist(), trace.deltas.tolist(), trace.sites.tolist(), trace.values.tolist()])
-        record.close()
-        found.append((edges, ended, changes))
-    return found
 
 
 @pytest.mark.parametrize("name", DESIGNS)

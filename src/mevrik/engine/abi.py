@@ -107,6 +107,8 @@ class KernelState(c.Structure):
         ("applies_next", c.c_void_p),
         ("edges", c.c_void_p),
         ("edges_next", c.c_void_p),
+        ("typed_edges", c.c_void_p),
+        ("typed_edges_next", c.c_void_p),
         ("scheduler", c.c_void_p),
         ("armed", c.c_void_p),
         ("active", c.c_void_p),

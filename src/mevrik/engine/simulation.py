@@ -280,6 +280,8 @@ class Simulation:
         self.kernel.applies = c.cast(self._applies, c.c_void_p)
         self._edges = self._by_edge(self._natives[0])
         self.kernel.edges = c.cast(self._edges, c.c_void_p)
+        self._typed_edges = self._by_typed_edge(self._natives)
+        self.kernel.typed_edges = c.cast(self._typed_edges, c.c_void_p)
         if not complete and optimise == "background":
             threading.Thread(target=self._improve, args=(texts,), daemon=True).start()
 
@@ -303,6 +305,14 @@ class Simulation:
             table[2 * number + value] = c.cast(getattr(self.lib, name), c.c_void_p).value if in_kernel else native.address(name)
         return table
 
+    def _by_typed_edge(self, natives: list[NativeCode]) -> c.Array[c.c_void_p]:
+        typed = self.prepared.typed
+        table = (c.c_void_p * max(2 * len(typed.model.roots) if typed is not None else 0, 1))()
+        if typed is not None:
+            for (number, rising), name in typed.edges.items():
+                table[2 * number + rising] = natives[1].address(name)
+        return table
+
     def _improve(self, texts: list[str]) -> None:
         """Compile the optimised code and have the kernel take it at a batch boundary: both versions share all state."""
         natives = [NativeCode(compile_text(text, 2)) for text in texts]
@@ -315,6 +325,8 @@ class Simulation:
         self.kernel.applies_next = c.cast(self._better_applies, c.c_void_p)
         self._better_edges = self._by_edge(natives[0])
         self.kernel.edges_next = c.cast(self._better_edges, c.c_void_p)
+        self._better_typed_edges = self._by_typed_edge(natives)
+        self.kernel.typed_edges_next = c.cast(self._better_typed_edges, c.c_void_p)
         self.kernel.swap = 1
         self.kernel.attention = 1
 

@@ -8,7 +8,6 @@ static VDriver *drivers; static u32 driver_count;
 static VFan *fans;
 static VLeaf *leaves;
 static VResolution *resolutions; static u32 resolution_count;
-u64 typed_waiting;                     /* drivers with something new and processes that wait for no time */
 static u32 *dirty; static u64 dirty_count, dirty_room;
 static u32 *zero; static u64 zero_count, zero_room;          /* processes that wait for no time */
 static u32 *events; static u64 event_count, event_room;      /* signals with an event in this cycle */
@@ -34,7 +33,7 @@ void v_stop(u32 site, const char *format, ...) {
 void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan *f, VLeaf *l, VResolution *r, u32 r_count) {
     VS = state; sigs = s; sig_count = count; drivers = d; driver_count = d_count; fans = f; leaves = l;
     resolutions = r; resolution_count = r_count;
-    dirty_count = zero_count = event_count = typed_waiting = 0;
+    dirty_count = zero_count = event_count = VS->waiting = 0;
     VS->cycle = 1;
 }
 
@@ -71,7 +70,7 @@ static void drop(u32 proc) {
 void v_zero(void) {
     zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero);
     zero[zero_count++] = K.cur;
-    typed_waiting = 1;
+    VS->waiting = 1;
 }
 /* The time of a wait is over. */
 void typed_timeout(u32 proc, u32 generation) {
@@ -110,7 +109,7 @@ static inline void list(u32 number) {
     d->queued = 1;
     dirty = room_for(dirty, &dirty_room, dirty_count + 1, sizeof *dirty);
     dirty[dirty_count++] = number;
-    typed_waiting = 1;
+    VS->waiting = 1;
 }
 static inline void mark(VDriver *d, u32 low, u32 high) {
     if (d->queued) {
@@ -338,7 +337,7 @@ enum { TRANSACTION, QUIET, DELAYED, STABLE };
 static void take_up(u32 driver) {
     zero = room_for(zero, &zero_room, zero_count + 1, sizeof *zero);
     zero[zero_count++] = 0x80000000u | driver;
-    typed_waiting = 1;
+    VS->waiting = 1;
 }
 
 /* S'stable and S'quiet: false at once, and true again when their time has passed. */
@@ -505,6 +504,81 @@ static __attribute__((noinline)) void wake_waits(VSig *s) {
     }
 }
 
+/* What an event of a signal wakes. */
+static void wake(u32 number) {
+    VSig *s = &sigs[number];
+    if (UNLIKELY(s->flags & V_BRIDGED)) bridge_out(number, (u32)s->spare);
+    const VFan *f = &fans[s->fan_first], *end = f + s->fan_count;
+    for (; f != end; f++) {
+        if (f->link > 1) {
+            if ((s->value[f->at] & f->link >> 16) != (f->link >> 8 & 255)) continue;
+        } else if (f->link) continue;
+        if (K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) wake_typed(f->proc);
+    }
+    if (UNLIKELY(s->waits != 0)) wake_waits(s);
+}
+
+/* ---- functions for the edges of clocks (engine/typed/edges.py) ---- */
+
+void v_wake(u32 proc) { if (K.armed[proc]) wake_typed(proc); }
+void v_recorded(u32 sig, u32 site) { record(&sigs[sig], site); }
+/* A signal that is forced or waited for takes the value of its driver. */
+void v_follow(u32 driver) {
+    VDriver *d = &drivers[driver];
+    d->low = 0; d->high = sigs[d->sig].size;
+    event_count = 0;
+    update(driver);
+    if (event_count) wake(d->sig);
+}
+static inline int is_level(const VSig *s, u8 v) { return (v & ~1u) == (s->flags & V_NINE ? 2 : 0); }
+
+/* Calls the function for the edge that was the only event of this cycle, if there is one. */
+static int run_edge(u32 number) {
+    VSig *s = &sigs[number];
+    if (!K.typed_edges || shuffled || !is_level(s, s->value[0]) || !is_level(s, s->before[0])) return 0;
+    EdgeFn edge = K.typed_edges[2 * number + (s->value[0] & 1)];
+    if (!edge) return 0;
+    if (UNLIKELY(s->waits != 0)) wake_waits(s);
+    K.steps++;
+    edge(K.mem, &K.delta);
+    return 1;
+}
+
+/* A clock that inverts itself and is alone in this moment: as long as the functions for its edges leave nothing to do and nothing else
+ * happens up to `last`, it goes on at once. Gives 0 if it can't, else the time of its `next` event. */
+int typed_clock(u32 number, u64 last, u64 *next) {
+    VDriver *d = &drivers[number];
+    if (!d->ticks || !d->due_size || d->due != K.now || !K.typed_edges || shuffled || VS->waiting) return 0;
+    VSig *s = &sigs[d->sig];
+    const EdgeFn fall = K.typed_edges[2 * d->sig], rise = K.typed_edges[2 * d->sig + 1];
+    const u64 ticks = d->ticks, others = heap_count;
+    u64 time = K.now;
+    u8 v = d->due_value[0];
+    if (!is_level(s, v) || s->value[0] != (v ^ 1) || s->waits || s->force) return 0;
+    s->low = 0; s->high = 1;
+    const u64 first = K.steps;
+    for (;;) {
+        u64 cycle = ++VS->cycle;
+        s->before[0] = v ^ 1;
+        s->value[0] = d->next[0] = v;
+        s->event_cycle = s->active_cycle = cycle;
+        s->event_time = s->active_time = VS->now = time;
+        K.steps++;                         /* at each edge: what k_loop counts begins anew */
+        if (UNLIKELY(s->flags & V_WATCHED)) record(s, d->site);
+        EdgeFn edge = v & 1 ? rise : fall;
+        u32 busy = edge && edge(K.mem, &K.delta);
+        time += ticks;
+        v ^= 1;
+        if (busy || time > last || heap_count != others || reactive_count || s->waits || s->force || K.attention) break;
+        K.now = time;
+        K.delta = 0;
+    }
+    K.changes += K.steps - first;
+    d->due = *next = time;
+    d->due_value[0] = v;
+    return 1;
+}
+
 void typed_update(void) {
     VS->cycle++;
     VS->now = K.now;
@@ -514,7 +588,7 @@ void typed_update(void) {
     for (;;) {
         for (u64 i = 0; i < dirty_count; i++) update(dirty[i]);
         dirty_count = 0;
-        typed_waiting = zero_count;
+        VS->waiting = zero_count;
         if (seen == event_count) break;
         for (; seen < event_count; seen++) {
             VSig *s = &sigs[events[seen]];
@@ -522,18 +596,8 @@ void typed_update(void) {
         }
         if (LIKELY(!dirty_count)) break;
     }
-    for (u64 i = 0; i < event_count; i++) {
-        VSig *s = &sigs[events[i]];
-        if (UNLIKELY(s->flags & V_BRIDGED)) bridge_out(events[i], (u32)s->spare);
-        const VFan *f = &fans[s->fan_first], *end = f + s->fan_count;
-        for (; f != end; f++) {
-            if (f->link > 1) {
-                if ((s->value[f->at] & f->link >> 16) != (f->link >> 8 & 255)) continue;
-            } else if (f->link) continue;
-            if (K.armed[f->proc] && (f->size == s->size || touched(s, f->at, f->size))) wake_typed(f->proc);
-        }
-        if (UNLIKELY(s->waits != 0)) wake_waits(s);
-    }
+    if (event_count == 1 && sigs[events[0]].flags & V_EDGES && K.scheduler->head == K.scheduler->tail && run_edge(events[0])) return;
+    for (u64 i = 0; i < event_count; i++) wake(events[i]);
 }
 
 /* What comes from the other language; `now`: as a first value. */

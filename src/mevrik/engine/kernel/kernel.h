@@ -105,6 +105,7 @@ typedef struct {
     CommitFn *commits, *commits_next;   /* by signal; 0: k_changed */
     ApplyFn *applies, *applies_next;    /* by signal; 0: k_write */
     EdgeFn *edges, *edges_next;         /* by clock, twice its number and its new value; 0: through the queue */
+    EdgeFn *typed_edges, *typed_edges_next;     /* the same for the signals of VHDL */
     Scheduler *scheduler;
     u8 *armed;
     u32 *active;

@@ -17,10 +17,10 @@ static Scheduler *S;
 static u32 *active;
 static u8 *armed;
 static u32 *inactive; static u64 inactive_count, inactive_room;
-static u32 *reactive; static u64 reactive_count, reactive_room;
+static u32 *reactive; u64 reactive_count; static u64 reactive_room;
 static u32 programs;                   /* procedures of programs that have not ended */
 static Update *updates; static u64 update_count, update_room;
-static Event *heap; static u64 heap_count, heap_room, heap_order;
+static Event *heap; u64 heap_count; static u64 heap_room, heap_order;
 static Late *strobes; static u64 strobe_count, strobe_room;
 static Late monitor; static u32 monitor_on, monitor_fresh;
 u32 in_monitor;                        /* 1: compare first, 2: print in any case */
@@ -624,18 +624,19 @@ static void postponed(void) {
 
 /* ---- the run ---- */
 
-static void use_code(ProcFn *fns, CommitFn *commits, ApplyFn *applies, EdgeFn *edges) {
+static void use_code(ProcFn *fns, CommitFn *commits, ApplyFn *applies, EdgeFn *edges, EdgeFn *typed_edges) {
     K.fns = fns;
     K.commits = commits;
     K.applies = applies;
     K.edges = edges;
+    K.typed_edges = typed_edges;
     for (u32 n = 0; n < K.proc_count; n++)
         if ((K.procs[n].state & STATIC) && !(K.procs[n].state & CELL)) K.procs[n].fn = fns[K.procs[n].top->fn];
 }
 
 static __attribute__((noinline)) void attend(void) {
     K.attention = 0;
-    if (K.swap) { K.swap = 0; use_code(K.fns_next, K.commits_next, K.applies_next, K.edges_next); }
+    if (K.swap) { K.swap = 0; use_code(K.fns_next, K.commits_next, K.applies_next, K.edges_next, K.typed_edges_next); }
     if (K.flush) { K.flush = 0; out_flush(); record_flush(); }
     if (K.cancel) k_stop(ENDED_CANCEL, 0, "cancelled");
 }
@@ -645,7 +646,7 @@ static __attribute__((noinline, cold)) void never_settles(void) {
 }
 
 /* Active events may be taken in any order (IEEE 1364-2005 11.4.2): another one than the first. */
-static u64 shuffled;
+u64 shuffled;
 void k_shuffle(u64 seed) { shuffled = seed * 0x9E3779B97F4A7C15ULL | 1; }
 static __attribute__((noinline)) void choose_another(u64 stop) {
     u64 z = (shuffled += 0x9E3779B97F4A7C16ULL);        /* even steps: it never gets 0, which means no shuffling */
@@ -759,23 +760,26 @@ u32 k_idle_edge(u8 *mem, u64 *delta) { (void)mem; (void)delta; return 0; }
 
 /* What a clock process does, without running it: the order of events is the same while it is the only one of its moment. `e`
  * becomes its next event. As long as the functions for its edges leave nothing to do and nothing else happens, it goes on at once. */
+static u64 alone_until(void) {
+    u64 last = K.limit;
+    for (u64 i = 1; i < 3 && i < heap_count; i++) if (heap[i].time - 1 < last) last = heap[i].time - 1;
+    return wheel_count || monitor.frame || dumping() ? K.now : last;
+}
+
 static void run_clock(Event *e) {
     const Proc *p = &K.procs[e->a];
     const u32 sig = p->clock_sig;
     const u64 ticks = p->clock_ticks;
     u8 *at = K.mem + K.sigs[sig].offset, *watch = &K.watch[sig];
     const EdgeFn *edges = K.edges && !shuffled ? K.edges + 2 * sig : 0;
-    u64 edge_count = 0;
+    const u64 first = K.steps;
     if (edges && edges[0] && edges[1]) {
         EdgeFn fall = edges[0], rise = edges[1];
-        u64 last = K.limit, time = e->time;             /* up to where the clock is alone */
-        u64 others = heap_count;
-        for (u64 i = 1; i < 3 && i < heap_count; i++) if (heap[i].time - 1 < last) last = heap[i].time - 1;
-        if (wheel_count || monitor.frame || VS || dumping()) last = time;
+        u64 last = VS ? e->time : alone_until(), time = e->time, others = heap_count;
         for (;;) {
             u32 v = at[0];
             at[0] = (u8)(v ^ 1);
-            edge_count++;
+            K.steps++;                                  /* at each edge: what k_loop counts begins anew */
             if (UNLIKELY(*watch & ~WATCH_FAN)) k_watched(sig, p->clock_site, v, v ^ 1);
             u64 beside = S->tail;                       /* up to here wait those that the edge woke beside the function's own */
             EdgeFn edge = v ? fall : rise;
@@ -794,12 +798,11 @@ static void run_clock(Event *e) {
     } else {
         u32 v = at[0];
         at[0] = (u8)(v ^ 1);
-        edge_count = 1;
+        K.steps++;
         if (*watch) k_changed(sig, p->clock_site, v, v ^ 1);
         e->time += ticks;
     }
-    K.steps += edge_count;
-    K.changes += edge_count;
+    K.changes += K.steps - first;
     K.batches = 0;
     e->order = heap_order++;
 }
@@ -866,6 +869,17 @@ u32 k_run(u64 limit) {
                 run_clock(&e);
                 sift_down(&e);
                 break;
+            }
+            u64 next;
+            if (e.kind == EV_TYPED && !(e.a & 0x80000000u) && S->head == S->tail && alone(time)) {
+                hole = 0;
+                if (typed_clock(e.a, alone_until(), &next)) {
+                    e.time = next;
+                    e.order = heap_order++;
+                    sift_down(&e);
+                    break;
+                }
+                hole = 1;
             }
             take_event(&e);
             if (hole && heap_count > 1) {       /* is there another event of this moment? */

@@ -10,7 +10,8 @@ typedef struct {            /* 64 bytes, at the start of the typed part of the m
     u8 *top, *end;          /* of the arena that the running process takes temporary storage from */
     u64 depth;
     u64 caller;             /* the statement that last called one of our packages */
-    u64 spare[2];
+    u64 waiting;            /* whether drivers have something new or processes wait for no time */
+    u64 spare;
 } VState;
 
 typedef struct Implicit { u32 kind, to; u32 at, size; u64 ticks; struct Implicit *next; } Implicit;
@@ -38,11 +39,12 @@ typedef struct {            /* 128 bytes */
     u64 spare;
 } VSig;
 
-enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64, V_BRIDGED = 128, V_ALONG = 256 };
+enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64, V_BRIDGED = 128, V_ALONG = 256,
+       V_EDGES = 512, V_NINE = 1024 };        /* has functions for its edges that may be called at any event; its levels are those of std_ulogic */
 
 typedef struct Trans { u64 time; u32 size; u8 null; u8 value[8]; struct Trans *next; } Trans;
 
-typedef struct {            /* 96 bytes */
+typedef struct {            /* 104 bytes */
     u8 *next;               /* image of the signal as this driver wants it */
     u32 sig, low, high, queued;
     u32 pending, site;
@@ -54,6 +56,7 @@ typedef struct {            /* 96 bytes */
     u64 due;                /* one transaction of one scalar to come, beside the lists: most often there is no other */
     u32 due_at, due_size;   /* size 0: none */
     u8 due_value[8];
+    u64 ticks;              /* of one that does nothing but invert its signal, a clock, after this time; else 0 */
 } VDriver;
 
 typedef struct { u32 proc, at, size, link; } VFan;           /* link: 0 wakes, 1 copies at once, else an edge: want << 8 | mask << 16 */
@@ -63,8 +66,8 @@ typedef struct { u32 sig, at, size, spare; void (*fn)(u8 *mem, u8 *values, i64 c
 typedef struct { u8 *p; i64 left, right, down; } Vec;
 
 extern VState *VS __attribute__((visibility("hidden")));
-extern u64 typed_waiting __attribute__((visibility("hidden")));
-#define typed_due() (typed_waiting != 0)
+#define typed_due() (VS && VS->waiting)
+int typed_clock(u32 driver, u64 last, u64 *next);
 void typed_update(void);
 void typed_wake(u32 driver);
 u32 typed_resume(u32 number);
@@ -85,5 +88,6 @@ static inline i64 vec_length(i64 left, i64 right, i64 down) {
 }
 void push_typed(u64 time, u32 driver);
 void schedule_proc(u32 p);
+extern u64 heap_count, reactive_count, shuffled __attribute__((visibility("hidden")));      /* of scheduler.c */
 void v_stop(u32 site, const char *format, ...);
 #endif

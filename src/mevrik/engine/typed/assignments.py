@@ -5,6 +5,7 @@ from __future__ import annotations
 from mevrik.design import typed as t
 from mevrik.engine.typed.function import Operand, Part, Place, is_composite
 from mevrik.engine.typed.numeric import Numeric, static_length
+from mevrik.engine.typed.places import DRIVER_SITE
 
 
 class Assignments(Numeric):
@@ -109,13 +110,22 @@ class Assignments(Numeric):
         if n is None or not is_composite(p.subtype) or n != t.size_of(p.subtype) or w.value.sub.name not in ('"+"', '"-"'):
             return False
         assert p.signal is not None
-        driver = self.driver(p.signal, s.target)
-        image = f.op(f"load ptr, ptr {driver}")
-        made = self.numeric(w.value, f.gep(image, p.signal.at))
+        made = self.numeric(w.value, f.gep(self.image_of(p.signal, s.target), p.signal.at))
         if made is None:
             return False
-        f.emit(f"call void @v_mark(ptr {driver}, i64 {p.signal.at}, i64 {f.add(p.signal.at, n)}, i32 {f.site})")
+        self._mark(p.signal, s.target, n)
         return True
+
+    def _mark(self, part: Part, target: t.Expr, size: Operand) -> None:
+        """What the driver wants has been written: a transaction after no time (10.5.2)."""
+        f = self.f
+        driver = self.driver(part, target)
+        held = f.held.get(part.root) if part.root is not None and not part.driver else None
+        if held is None:
+            f.emit(f"call void @v_mark(ptr {driver}, i64 {part.at}, i64 {f.add(part.at, size)}, i32 {f.site})")
+        else:
+            f.emit(f"store i32 {f.site}, ptr {f.gep(driver, DRIVER_SITE)}")
+            f.emit(f"store i8 1, ptr {held}")
 
     def _force(self, s: t.SignalAssign, p: Place) -> None:
         f = self.f
@@ -137,22 +147,26 @@ class Assignments(Numeric):
         f = self.f
         part = p.signal
         assert part is not None
-        driver = self.driver(part, target)
         size = self.size(p)
         if isinstance(source, Place) and not is_composite(p.subtype):
             source = self.check(f.load(source.ptr, source.subtype), None, p.subtype)
         if isinstance(source, Place) and isinstance(p.subtype.type, t.ArrayType):
             for have, need in zip(self.bounds_of(source), self.bounds_of(p), strict=True):
                 self.same_length(f.length(have), f.length(need))
-        plain = w.after is None or (isinstance(w.after, t.Const) and w.after.value == 0)
-        if plain and first and len(s.waves) == 1 and source is not None:
-            if isinstance(source, str):
-                image = f.op(f"load ptr, ptr {driver}")
-                f.store(source, f.gep(image, part.at), p.subtype)
-                f.emit(f"call void @v_mark(ptr {driver}, i64 {part.at}, i64 {f.add(part.at, size)}, i32 {f.site})")
-            else:
+        if is_plain(s):
+            if isinstance(source, Place) and part.root not in f.held:
+                driver = self.driver(part, target)
                 f.emit(f"call void @v_assign(ptr {driver}, i64 {part.at}, ptr {source.ptr}, i64 {size}, i32 {f.site})")
+                return
+            to = f.gep(self.image_of(part, target), part.at)
+            if isinstance(source, Place):
+                f.copy(to, source.ptr, size)
+            else:
+                assert source is not None
+                f.store(source, to, p.subtype)
+            self._mark(part, target, size)
             return
+        driver = self.driver(part, target)
         ticks = self.scalar(w.after) if w.after is not None else "0"
         reject = ticks
         if s.reject is not None:
@@ -168,6 +182,14 @@ class Assignments(Numeric):
                 f"call void @v_wave(ptr {driver}, i64 {f.add(part.at, offset)}, i64 {step}, i64 {count}, ptr {ptr}, i64 {ticks}, "
                 f"i64 {reject}, i32 {mode}, i32 {int(first)}, i32 {f.site})"
             )
+
+
+def is_plain(s: t.SignalAssign) -> bool:
+    """Whether it gives its drivers one value after no time, which cancels all that is to come."""
+    if len(s.waves) != 1 or s.waves[0].value is None or s.delay in ("force", "release"):
+        return False
+    after = s.waves[0].after
+    return after is None or (isinstance(after, t.Const) and after.value == 0)
 
 
 def runs(s: t.Subtype, size: Operand) -> list[tuple[int, int, Operand]]:

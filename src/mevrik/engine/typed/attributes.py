@@ -123,7 +123,7 @@ class Attributes(Values):
         f.branch(hit, check, done)
         f.start(check)
         now = f.op(f"load i8, ptr {p.ptr}")
-        before = f.op(f"load ptr, ptr {f.gep(self.signal_record(p.signal), 24)}")
+        before = self.before(p.signal)
         was = f.op(f"load i8, ptr {f.gep(before, p.signal.at)}")
         high = 3 if nine else 1
         low = 2 if nine else 0

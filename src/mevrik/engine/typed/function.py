@@ -60,7 +60,7 @@ class Function:
         self.block = "begin"
         self.loops: dict[t.Loop, tuple[str, str]] = {}  # labels for next and exit
         self.self_ptr = ""
-        self.mark = ""
+        self.held: dict[t.RootSignal | None, str] = {}  # signals whose drivers only note that they were given a value, and where
 
     # ---- text ----
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from typing import Any
 
@@ -28,6 +28,9 @@ declare ptr @v_arena(i64)
 declare ptr @v_give(ptr, ptr, i64)
 declare void @v_mark(ptr, i64, i64, i32)
 declare void @v_assign(ptr, i64, ptr, i64, i32)
+declare void @v_follow(i32)
+declare void @v_recorded(i32, i32)
+declare void @v_wake(i32)
 declare void @v_wave(ptr, i64, i64, i64, ptr, i64, i64, i32, i32, i32)
 declare void @v_force(i32, i64, ptr, i64, i32)
 declare void @v_release(i32, i64, i64, i32)
@@ -91,10 +94,14 @@ _BUILT_IN = {
 
 
 class Module:
-    """`base`: where the typed storage begins in the memory block; `signals`, `drivers`: where the kernel's tables of them lie."""
+    """`base`: where the typed storage begins in the memory block; `signals`, `drivers`: where the kernel's tables of them lie; `images`:
+    where each driver keeps the value that it wants; `befores`: where each signal keeps the one before its last event."""
 
-    def __init__(self, std: Any, base: int, signals: int = 0, drivers: int = 0) -> None:
+    def __init__(
+        self, std: Any, base: int, signals: int = 0, drivers: int = 0, images: Sequence[int] = (), befores: Sequence[int] = ()
+    ) -> None:
         self.std = std
+        self.images, self.befores = images, befores
         self.base, self.signals, self.drivers = base, signals, drivers
         self.parts: list[str] = []
         self.externals: dict[str, str] = dict(_BUILT_IN)

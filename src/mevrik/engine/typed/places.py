@@ -6,7 +6,8 @@ from mevrik.design import typed as t
 from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.function import Function, Operand, Part, Place, Range, is_composite, register
 
-SIG_BYTES, DRIVER_BYTES = 128, 96  # the structures VSig and VDriver of kernel/typed.h
+SIG_BYTES, DRIVER_BYTES = 128, 104  # the structures VSig and VDriver of kernel/typed.h
+DRIVER_SITE = 28  # VDriver.site
 CALLER = 40  # VState.caller, from the start of the typed part
 
 
@@ -252,6 +253,21 @@ class Places:
         if process is None or part.root not in process.drivers:
             raise Unsupported(f"'{part.root.name}' has no driver here")
         return self.f.gep("%m", self.module.drivers + process.drivers[part.root].number * DRIVER_BYTES)
+
+    def before(self, part: Part) -> str:
+        """Where a signal keeps the bytes that it had before its last event."""
+        if part.root is not None and not part.driver:
+            return self.f.gep("%m", self.module.befores[part.root.number])
+        return self.f.op(f"load ptr, ptr {self.f.gep(self.signal_record(part), 24)}")
+
+    def image_of(self, part: Part, target: t.Expr) -> str:
+        """Where the bytes lie that the driver wants the signal to have."""
+        driver = self.driver(part, target)
+        if part.driver or part.root is None:
+            return self.f.op(f"load ptr, ptr {driver}")
+        process = self.f.process or (self.f.sub.process if self.f.sub is not None else None)
+        assert process is not None
+        return self.f.gep("%m", self.module.images[process.drivers[part.root].number])
 
 
 def name_of(e: t.Expr) -> str:

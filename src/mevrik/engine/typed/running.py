@@ -8,8 +8,9 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
 from mevrik.design import typed as t
-from mevrik.design.reads import static_part
 from mevrik.engine.compile import NativeCode
+from mevrik.engine.typed.edges import clock_ticks, edge_functions
+from mevrik.engine.typed.fanout import fan_out
 from mevrik.engine.typed.module import Module
 from mevrik.engine.typed.places import CALLER, DRIVER_BYTES, SIG_BYTES
 
@@ -17,7 +18,7 @@ if TYPE_CHECKING:
     from mevrik.engine.layout import Layout
 
 STACKED, REACTIVE = 2048, 32  # of kernel/kernel.h
-RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED, BRIDGED, ALONG = 1, 2, 4, 8, 32, 64, 128, 256
+RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED, BRIDGED, ALONG, EDGES, NINE = 1, 2, 4, 8, 32, 64, 128, 256, 512, 1024
 IMPLICIT = {"transaction": 0, "quiet": 1, "delayed": 2, "stable": 3}
 
 
@@ -57,9 +58,11 @@ class TypedCode:
                 at += size
         self.frames = (at + 63) // 64 * 64
         self.size = self.frames + 48 * (len(model.processes) + 1)
-        module = Module(std, self.base, self.signals, self.drivers)
+        self.fans = fan_out(model)
+        module = Module(std, self.base, self.signals, self.drivers, self.images, self.befores)
         self.module = module
         self.entry = {p: module.process(p) for p in model.processes}
+        self.edges = edge_functions(self, module, layout)
         self.resolutions = self._resolutions(module)
         module.start(model)
         self.text = module.text()
@@ -153,20 +156,9 @@ class TypedRun:
         fans: list[tuple[int, int, int, int]] = []
         leaves = self._leaves()
         leaf_rows: list[tuple[int, ...]] = []
-        by_root: dict[int, list[tuple[int, int, int, int]]] = {}
-        for p in self.model.processes:
-            for e in p.sensitivity or ():
-                part = static_part(e)
-                if part is None:
-                    continue
-                link = 1 if p.kind == "link" else edge_of(p, e)
-                row = (self.numbers[p], part[1], part[2], link)
-                rows = by_root.setdefault(part[0].root.number, [])
-                if row not in rows:
-                    rows.append(row)
         number = 0
         for root in self.model.roots:
-            mine = by_root.get(root.number, [])
+            mine = [(self.numbers[w.process], w.at, w.size, w.link) for w in code.fans.get(root.number, ())]
             shown = leaves.get(root.number, [])
             flags = 0
             if code.resolved[root.number]:
@@ -181,6 +173,9 @@ class TypedRun:
                 flags |= ALONG
             if any(b.root is root and not b.into for b in self.model.bridges):
                 flags |= BRIDGED
+            if any((root.number, rising) in code.edges for rising in (0, 1)):
+                flags |= NINE if t.is_nine(root.subtype) else 0
+                flags |= EDGES if clock_ticks(code, root) is None else 0
             data = struct.pack(
                 "<QQQQIIIIQQIIIIIIQQQQ",
                 0, 0, base + code.base + 64 + root.offset, base + code.befores[root.number], root.size, flags, len(fans), len(mine),
@@ -198,9 +193,9 @@ class TypedRun:
                     memory[mask + low : mask + low + size] = b"\1" * size
             now = code.nows.get(d.number, 0)
             data = struct.pack(
-                "<QIIIIIIQQQIIQQIIQ",
+                "<QIIIIIIQQQIIQQIIQQ",
                 base + code.images[d.number], d.root.number, 0, 0, 0, 0, 0, base + mask if mask else 0, base + now if now else 0, 0, 0,
-                d.number, 0, 0, 0, 0, 0,
+                d.number, 0, 0, 0, 0, 0, clock_ticks(code, d.root) or 0,
             )  # fmt: skip
             at = code.drivers + d.number * DRIVER_BYTES
             memory[at : at + len(data)] = data
@@ -276,51 +271,6 @@ class TypedRun:
                 at = self.code.signals + slot.signal.leaf[0] * SIG_BYTES + 36
                 flags = int.from_bytes(self.memory[at : at + 4], "little") | WATCHED
                 self.memory[at : at + 4] = flags.to_bytes(4, "little")
-
-
-def edge_of(p: t.Process, e: t.Expr) -> int:
-    """For a process that does something only at one edge of this signal: which one, as VFan of kernel/typed.h takes it; else 0. An
-    asynchronous reset before it may set constants: that another edge does it once more changes nothing."""
-    if len(p.body) != 1 or not isinstance(p.body[0], t.If) or p.postponed or not isinstance(e, t.Ref):
-        return 0
-    first = p.body[0]
-    while not _is_edge(first.cond, e):
-        plain = all(isinstance(s, t.SignalAssign) and _constant(s) for s in first.then)
-        if not plain or len(first.other) != 1 or not isinstance(first.other[0], t.If):
-            return 0
-        first = first.other[0]
-    if first.other:
-        return 0
-    call = first.cond if isinstance(first.cond, t.Call) else None
-    if call is None:
-        return 0
-    nine = len(getattr(e.type.type, "literals", ())) == 9
-    rising = call.sub.name == "rising_edge"
-    want = (3 if rising else 2) if nine else int(rising)
-    return 2 | want << 8 | (11 if nine else 255) << 16
-
-
-def _is_edge(cond: t.Expr, e: t.Ref) -> bool:
-    return (
-        isinstance(cond, t.Call)
-        and cond.sub.name in ("rising_edge", "falling_edge")
-        and isinstance(cond.args[0], t.Ref)
-        and cond.args[0].object.signal is not None
-        and e.object.signal is not None
-        and cond.args[0].object.signal.root is e.object.signal.root
-    )
-
-
-def _constant(s: t.SignalAssign) -> bool:
-    return (
-        len(s.waves) == 1
-        and s.waves[0].after is None
-        and s.waves[0].value is not None
-        and not any(
-            isinstance(x, (t.Call, t.Ref)) and not (isinstance(x, t.Ref) and x.object.kind == "constant")
-            for x in t.nodes(s.waves[0].value)
-        )
-    )
 
 
 def _scalars(s: t.Subtype, at: int) -> Iterator[int]:

@@ -1,0 +1,41 @@
+"""A design run with the functions that do all that an edge of a clock wakes, and once more through the queue of the scheduler."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from mevrik.engine.job import Channel, Job
+from mevrik.engine.run import Run, RunOptions
+from mevrik.lang.analysis import analyse
+from mevrik.waves.record import RunRecord
+
+
+def runs(text: str, folder: Path, suffix: str = ".v") -> list[tuple[object, ...]]:
+    """What is recorded and printed with the functions, and without them: which edges have one, how the run ended, all changes."""
+    source = folder / f"design{suffix}"
+    source.write_text(text)
+    found: list[tuple[object, ...]] = []
+    for through_queue in (False, True):
+        target = folder / f"{through_queue}.run"
+
+        def work(channel: Channel, through_queue: bool = through_queue, target: Path = target) -> None:
+            analysis = analyse([source])
+            design = analysis.elaborate("tb")
+            assert design is not None, analysis.diagnostics.items
+            limit = 200 * 10 ** (-9 - design.tick_exp) if suffix == ".vhd" else 200
+            run = Run(design, analysis.sources, RunOptions(limit=limit, record="all", record_path=target), lambda m: None)
+            typed = run.prepared.typed
+            channel.send(sorted(run.prepared.code.edges if typed is None else typed.edges))
+            if through_queue:
+                run.simulation.kernel.edges = run.simulation.kernel.typed_edges = None
+            channel.send(run.finish(run.go()).ended)
+
+        edges, ended = list(Job(work).events())
+        record = RunRecord(target)
+        changes = []
+        for number in sorted(record.signals):
+            trace = record.trace(number)
+            changes.append([trace.times.tolist(), trace.deltas.tolist(), trace.sites.tolist(), trace.values.tolist()])
+        record.close()
+        found.append((edges, ended, changes))
+    return found
