@@ -1,4 +1,4 @@
-"""From files to a library of design units: read, preprocess and parse each file, in any order."""
+"""From files to libraries of design units, in any order. What reads a language is only imported where there is some of it."""
 
 from __future__ import annotations
 
@@ -11,17 +11,13 @@ from mevrik.design.unit import Design, Site
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings import look
 from mevrik.lang.source import SourceError, SourceMap, read_text
-from mevrik.lang.verilog.elaborate import Library, elaborate
-from mevrik.lang.verilog.elaborate.design import instances_in
-from mevrik.lang.verilog.parser import parse
-from mevrik.lang.verilog.preprocess import Preprocessor
+from mevrik.lang.verilog.library import Library, instances_in
 
 if TYPE_CHECKING:
+    from mevrik.lang.verilog.read import Reader
     from mevrik.lang.vhdl.elaborate.library import Library as VhdlLibrary
 
 VERILOG = {".v": False, ".vh": False, ".sv": True, ".svh": True}
-STD = Path(__file__).parent / "verilog" / "std.sv"
-STD_WORDS = ("mailbox", "semaphore", "process::")  # what the built-in package declares
 SOURCE_SUFFIXES = (".v", ".sv", ".vhd", ".vhdl")
 VHDL = (".vhd", ".vhdl")
 
@@ -44,7 +40,7 @@ class Analysis:
     library: Library
     files: list[Path]
     included: list[Path] = field(default_factory=list)
-    units: VhdlLibrary | None = None  # what is written in VHDL; what reads it is only imported where there is some
+    units: VhdlLibrary | None = None  # what is written in VHDL
 
     def tops(self) -> list[str]:
         """What could be the top: what nothing instantiates, those that look like testbenches first."""
@@ -92,6 +88,8 @@ class Analysis:
             return None
         if self.units is not None and not self.units.empty:
             return self._elaborate_mixed(self.units, top, parameters)
+        from mevrik.lang.verilog.elaborate import elaborate
+
         design = elaborate(self.library, self.diagnostics, top, parameters)
         if design is not None:
             look(design, self.diagnostics)
@@ -99,7 +97,6 @@ class Analysis:
 
     def _elaborate_mixed(self, units: VhdlLibrary, top: str | None, parameters: Mapping[str, int | str] | None) -> Design | None:
         """VHDL, alone or with Verilog."""
-        from mevrik.lang.mixed import elaborate_mixed_from_verilog, verilog_of
         from mevrik.lang.vhdl.elaborate.whole import elaborate_vhdl
 
         if top is None and self.library.modules:
@@ -112,12 +109,18 @@ class Analysis:
                 return None
             top = choices[0] if choices else None
         if top is not None and top in self.library.modules:
+            from mevrik.lang.mixed import elaborate_mixed_from_verilog
+
             design = elaborate_mixed_from_verilog(self.library, units, self.sources, self.diagnostics, top, parameters)
             if design is not None:
                 look(design, self.diagnostics)
             return None if self.diagnostics.failed else design
         sites = [Site(0, 0, "")]
-        verilog = verilog_of(self.library, self.diagnostics, sites) if self.library.modules else None
+        verilog = None
+        if self.library.modules:
+            from mevrik.lang.mixed import verilog_of
+
+            verilog = verilog_of(self.library, self.diagnostics, sites)
         design = elaborate_vhdl(units, self.sources, self.diagnostics, top, parameters, sites, verilog)
         if design is not None:
             look(design, self.diagnostics)
@@ -132,8 +135,7 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
     library = Library()
     paths = list(files)
     units = _vhdl_library() if any(p.suffix.lower() in VHDL for p in paths) else None
-    package_types: dict[str, set[str]] = {}
-    preprocessor = Preprocessor(sources, diagnostics, options.include_dirs, options.defines, reader)
+    verilog: Reader | None = None
     for path in paths:
         try:
             text = reader(path)
@@ -155,17 +157,23 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
             kinds = ", ".join(SOURCE_SUFFIXES)
             diagnostics.error(source.base, f"the suffix '{path.suffix}' names no language; sources end in {kinds}", "file")
             continue
-        tokens = preprocessor.run(source, sv)
-        cut_short = any(d.code in ("ifdef-open", "comment-open") for d in diagnostics.items)
+        if verilog is None:
+            verilog = _verilog_reader(library, sources, diagnostics, options, reader)
         try:
-            # what is missing behind an open `ifdef or comment is its consequence: only the first message helps
-            library.add(parse(tokens, Diagnostics(sources) if cut_short else diagnostics, package_types), diagnostics)
+            verilog.read(source, sv)
         except RecursionError:
             diagnostics.error(source.base, "an expression or a block in this file is nested too deeply", "too-deep")
-    if any(word in source.text for source in sources.texts for word in STD_WORDS):
-        text = STD.read_text()
-        library.add(parse(preprocessor.run(sources.add(str(STD), text), True), diagnostics, package_types), diagnostics)
-    return Analysis(sources, diagnostics, library, paths, preprocessor.included, units)
+    if verilog is not None:
+        verilog.add_built_in()
+    return Analysis(sources, diagnostics, library, paths, verilog.included if verilog is not None else [], units)
+
+
+def _verilog_reader(
+    library: Library, sources: SourceMap, diagnostics: Diagnostics, options: Options, reader: Callable[[Path], str]
+) -> Reader:
+    from mevrik.lang.verilog.read import Reader
+
+    return Reader(library, sources, diagnostics, options.include_dirs, options.defines, reader)
 
 
 def _vhdl_library() -> VhdlLibrary:

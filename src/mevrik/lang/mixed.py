@@ -15,7 +15,8 @@ from mevrik.design.types import Vec
 from mevrik.design.unit import Design, InstanceDecl, Site, Unit
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap
-from mevrik.lang.verilog.elaborate import Library, elaborate
+from mevrik.lang.verilog.elaborate import elaborate
+from mevrik.lang.verilog.library import Library
 from mevrik.lang.verilog.parser import parse
 from mevrik.lang.verilog.preprocess import Preprocessor
 from mevrik.lang.vhdl import ast as a

@@ -1,5 +1,5 @@
 """From Verilog syntax trees to the Design: names are resolved, parameters fixed, sizes and signs settled."""
 
-from mevrik.lang.verilog.elaborate.design import Library, elaborate
+from mevrik.lang.verilog.elaborate.design import elaborate
 
-__all__ = ["Library", "elaborate"]
+__all__ = ["elaborate"]

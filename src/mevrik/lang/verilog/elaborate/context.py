@@ -14,7 +14,6 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.classes import ClassInfo
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
-UNIT_SCOPE = "$unit"
 DEFAULT_SCALE = ast.Timescale(-9, -9)
 
 

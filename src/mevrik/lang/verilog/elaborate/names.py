@@ -12,7 +12,6 @@ from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, moved
-from mevrik.lang.verilog.elaborate.context import UNIT_SCOPE
 from mevrik.lang.verilog.elaborate.sampling import SamplingElaborator
 from mevrik.lang.verilog.elaborate.scope import (
     BlockName,
@@ -24,6 +23,7 @@ from mevrik.lang.verilog.elaborate.scope import (
     Shape,
     SubDecl,
 )
+from mevrik.lang.verilog.library import UNIT_SCOPE
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator

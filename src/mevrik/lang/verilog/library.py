@@ -1,0 +1,99 @@
+"""The modules, primitives and packages of all files. It loads nothing that reads Verilog: a design without any has an empty one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
+
+from mevrik.lang.diagnostics import Diagnostics, nearest
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog import ast
+
+UNIT_SCOPE = "$unit"
+
+
+@dataclass(slots=True)
+class Library:
+    """All modules and primitives of the files given, by name."""
+
+    modules: dict[str, ast.Module] = field(default_factory=dict)
+    primitives: dict[str, ast.Primitive] = field(default_factory=dict)
+    packages: dict[str, ast.Module] = field(default_factory=dict)
+    binds: list[ast.Bind] = field(default_factory=list)
+    annotated: bool = False
+
+    def add(self, unit: ast.SourceUnit, diagnostics: Diagnostics) -> None:
+        from mevrik.lang.verilog import ast
+
+        for module in unit.modules:
+            self._check(module, diagnostics)
+            self.modules[module.name] = module
+        self.annotated |= unit.annotated
+        self.binds += [*unit.binds, *(i for m in unit.modules for i in m.items if isinstance(i, ast.Bind))]
+        for package in unit.packages:
+            old = self.packages.get(package.name)
+            if old is not None:
+                line = diagnostics.sources.place(old.pos).line
+                diagnostics.error(package.pos, f"the package '{package.name}' is already declared in line {line}", "declared-twice")
+            self.packages[package.name] = package
+        if unit.items:  # what stands outside all modules is visible everywhere (IEEE 1800-2017 3.12.1)
+            outside = self.packages.setdefault(UNIT_SCOPE, ast.Module(unit.items[0].pos, UNIT_SCOPE, [], [], True, [], sv=True))
+            outside.items.extend(unit.items)
+        for primitive in unit.primitives:
+            self._check(primitive, diagnostics)
+            self.primitives[primitive.name] = primitive
+
+    def _check(self, unit: ast.Module | ast.Primitive, diagnostics: Diagnostics) -> None:
+        old = self.modules.get(unit.name) or self.primitives.get(unit.name)
+        if old is not None:
+            place = diagnostics.sources.place(old.pos)
+            diagnostics.error(unit.pos, f"'{unit.name}' is already declared in {place.file}, line {place.line}", "declared-twice")
+
+    def apply_binds(self, diagnostics: Diagnostics) -> None:
+        """Put what is bound into its modules (IEEE 1800-2017 23.11)."""
+        for bind in self.binds:
+            target = bind.target[-1]
+            module = self.modules.get(target)
+            if module is None or len(bind.target) > 1:
+                message = f"there is no module '{target}' to bind to{nearest(target, self.modules)}"
+                if module is not None or len(bind.target) > 1:
+                    message = "binding to a single instance is not supported; a module's name binds to all of them (23.11)"
+                diagnostics.error(bind.pos, message, "unknown-module" if len(bind.target) == 1 else "unsupported")
+                continue
+            self.modules[target] = replace(module, items=[*module.items, *bind.items])
+        self.binds = []
+
+    def instantiated(self) -> set[str]:
+        found: set[str] = set()
+        for module in self.modules.values():
+            found |= instances_in(module.items)
+        return found
+
+    def tops(self) -> list[str]:
+        used = self.instantiated()
+        return [name for name, module in self.modules.items() if name not in used and not module.interface]
+
+
+def instances_in(items: list[ast.Item]) -> set[str]:
+    """The names of what the items of a module instantiate."""
+    from mevrik.lang.verilog import ast
+
+    found: set[str] = set()
+    for item in items:
+        match item:
+            case ast.Instance(module=module):
+                found.add(module)
+            case ast.GenBlock(items=inner):
+                found |= instances_in(inner)
+            case ast.GenFor(body=body):
+                found |= instances_in(body.items)
+            case ast.GenIf(then=then, other=other):
+                for block in (then, other):
+                    if block is not None:
+                        found |= instances_in(block.items)
+            case ast.GenCase(arms=arms):
+                for _, block in arms:
+                    if block is not None:
+                        found |= instances_in(block.items)
+    return found
