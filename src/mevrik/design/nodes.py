@@ -6,10 +6,9 @@ Sizes and signs are settled: every operator's operands have the width and sign t
 
 from __future__ import annotations
 
-from dataclasses import field
 from typing import TYPE_CHECKING
 
-from mevrik.design.record import value
+from mevrik.design.record import Value, field
 from mevrik.design.types import Array, Type, Vec
 
 if TYPE_CHECKING:
@@ -18,25 +17,21 @@ if TYPE_CHECKING:
 # ---- expressions -------------------------------------------------------------------------------
 
 
-@value
-class Expr:
+class Expr(Value):
     type: Type
 
 
-@value
 class Const(Expr):
     val: int
     unk: int = 0
     text: bool = False  # written as a string literal
 
 
-@value
 class RealConst(Expr):
     value: float
 
 
-@value
-class Term:
+class Term(Value):
     """`scale * index` of an offset; an index unknown or outside [low, high] puts the whole access out of range."""
 
     index: Expr
@@ -45,15 +40,13 @@ class Term:
     high: int
 
 
-@value
-class Offset:
+class Offset(Value):
     """A position in bits (or in elements of an array): a constant and index terms."""
 
     const: int
     terms: tuple[Term, ...] = ()
 
 
-@value
 class Ref(Expr):
     """The value of a signal, or of one element of an array signal; of type Array: all elements from `element` on."""
 
@@ -61,7 +54,6 @@ class Ref(Expr):
     element: Offset | None = None
 
 
-@value
 class Bits(Expr):
     """`width` bits of a vector from an offset on; bits outside are x (5.2.1)."""
 
@@ -69,7 +61,6 @@ class Bits(Expr):
     offset: Offset
 
 
-@value
 class Unary(Expr):
     """op: + - ~ ! and the reductions & ~& | ~| ^ ~^."""
 
@@ -77,7 +68,6 @@ class Unary(Expr):
     a: Expr
 
 
-@value
 class Binary(Expr):
     """op as in the language; a shift's right operand has its own width and is unsigned."""
 
@@ -86,7 +76,6 @@ class Binary(Expr):
     b: Expr
 
 
-@value
 class Choice(Expr):
     """`cond ? a : b`; an unknown condition merges the two (5.1.13)."""
 
@@ -95,39 +84,33 @@ class Choice(Expr):
     b: Expr
 
 
-@value
 class Concat(Expr):
     """Parts with the highest bits first."""
 
     parts: tuple[Expr, ...]
 
 
-@value
 class Repeat(Expr):
     count: int
     a: Expr
 
 
-@value
 class Resize(Expr):
     """Truncated, or extended with the sign bit if the new type is signed, else with zeros (5.5.2)."""
 
     a: Expr
 
 
-@value
 class ToReal(Expr):
     a: Expr
 
 
-@value
 class ToVec(Expr):
     """A real rounded to the nearest integer, halves away from zero (4.8.2)."""
 
     a: Expr
 
 
-@value
 class Call(Expr):
     """`variants` of a virtual method: (number of a class, what that class makes of it); the first argument is the object."""
 
@@ -139,7 +122,6 @@ class Call(Expr):
     via: Expr | None = None  # the virtual interface whose function it is
 
 
-@value
 class NewObject(Expr):
     """A new object of `words` words of storage, or a copy of another."""
 
@@ -149,7 +131,6 @@ class NewObject(Expr):
     site: int
 
 
-@value
 class FieldValue(Expr):
     """A property of an object, from a word of its storage on; `element` of one that is an array."""
 
@@ -159,8 +140,7 @@ class FieldValue(Expr):
     element: Offset | None = None
 
 
-@value
-class FieldPlace:
+class FieldPlace(Value):
     """A property as a place to write to; `bits` (a constant) is where in it a list lies."""
 
     object: Expr
@@ -171,8 +151,7 @@ class FieldPlace:
     bits: int = 0
 
 
-@value
-class ElementPlace:
+class ElementPlace(Value):
     """An element of a list as a place to write to; `index` is a key in an associative array."""
 
     list: ListPlace
@@ -181,14 +160,12 @@ class ElementPlace:
     bits: int = 0
 
 
-@value
 class ArrayConst(Expr):
     """An array made of its elements by ascending index, or of one for all of them."""
 
     items: tuple[Expr, ...]
 
 
-@value
 class Item(Expr):
     """An element of a value of type Array."""
 
@@ -196,21 +173,18 @@ class Item(Expr):
     element: Offset
 
 
-@value
 class ListArray(Expr):
     """The elements of a list as a value of type Array; those that the list lacks have the value of nothing."""
 
     list: Expr
 
 
-@value
 class ArrayList(Expr):
     """The elements of a value of type Array as a list that lives for a short while."""
 
     array: Expr
 
 
-@value
 class Fresh(Expr):
     """A structure whose lists, at these bits, are copies of their own (7.2.2, 7.10)."""
 
@@ -218,7 +192,6 @@ class Fresh(Expr):
     lists: tuple[int, ...]
 
 
-@value
 class Effect(Expr):
     """Statements that run, then a value."""
 
@@ -226,14 +199,12 @@ class Effect(Expr):
     a: Expr
 
 
-@value
 class InstanceLink(Expr):
     """An instance of an interface as the value of a virtual one, by the way to it."""
 
     path: tuple[str, ...]
 
 
-@value
 class ClassNumber(Expr):
     """The number of the class of an object."""
 
@@ -241,7 +212,6 @@ class ClassNumber(Expr):
     site: int
 
 
-@value
 class SysCall(Expr):
     name: str
     args: tuple[Expr | LRef, ...]
@@ -250,12 +220,10 @@ class SysCall(Expr):
     scope: str = ""
 
 
-@value
 class TextConst(Expr):
     value: bytes
 
 
-@value
 class ListValue(Expr):
     """op: get(index), size, pop(front), clone, has(value), equal(list), slice(first, last); of associative arrays exists(key) and
     first, last, next(key), prev(key), which put the key that they find to `out`."""
@@ -266,7 +234,6 @@ class ListValue(Expr):
     out: tuple[LRef, ...] = ()
 
 
-@value
 class ListLoop(Expr):
     """A method that goes through a list with `item` and `index` set (7.12). op: the reductions sum, product, and, or, xor of
     `body`; find, find_index and their _first and _last forms; unique, unique_index, min, max by `body`; all but the
@@ -279,7 +246,6 @@ class ListLoop(Expr):
     body: Expr
 
 
-@value
 class Lookup(Expr):
     """The output of a user-defined primitive for its inputs; sequential ones also look at the inputs before and the state."""
 
@@ -289,8 +255,7 @@ class Lookup(Expr):
     state: Expr | None
 
 
-@value
-class LRef:
+class LRef(Value):
     """A place to write to: a signal, one of its elements, a range of bits of either."""
 
     signal: Signal
@@ -302,15 +267,13 @@ class LRef:
 # ---- statements --------------------------------------------------------------------------------
 
 
-@value
-class Stmt:
+class Stmt(Value):
     """`site` numbers the statement in the whole design; see `unit.Site`."""
 
     site: int
 
 
-@value
-class Sense:
+class Sense(Value):
     """One event: a change ("any"), "posedge", "negedge" or "edge" of an expression, if `guard` holds then."""
 
     edge: str
@@ -318,7 +281,6 @@ class Sense:
     guard: Expr | None = None
 
 
-@value
 class Assign(Stmt):
     """Blocking; the parts of the target have the highest bits first and the value has their total width."""
 
@@ -329,7 +291,6 @@ class Assign(Stmt):
     repeat: Expr | None = None
 
 
-@value
 class Schedule(Stmt):
     """Nonblocking assignment, at once or after a delay."""
 
@@ -338,14 +299,12 @@ class Schedule(Stmt):
     delay: Expr | None = None
 
 
-@value
 class If(Stmt):
     cond: Expr
     then: list[Stmt]
     other: list[Stmt]
 
 
-@value
 class Case(Stmt):
     """kind: case, casez, casex, inside; labels and subject share one type. An arm without labels is the default."""
 
@@ -354,7 +313,6 @@ class Case(Stmt):
     arms: list[tuple[list[Expr], list[Stmt]]]
 
 
-@value
 class Loop(Stmt):
     """Runs body, then step, while cond holds (None: for ever)."""
 
@@ -364,13 +322,11 @@ class Loop(Stmt):
     test_last: bool = False
 
 
-@value
 class RepeatLoop(Stmt):
     count: Expr
     body: list[Stmt]
 
 
-@value
 class Block(Stmt):
     """A sequence that can be left; `name` is set for blocks that `disable` can name."""
 
@@ -380,14 +336,12 @@ class Block(Stmt):
     never: bool = False  # the source promises that it is not reached
 
 
-@value
 class Leave(Stmt):
     """Go on behind the end of an enclosing block (break, continue, return, disable from within)."""
 
     block: Block
 
 
-@value
 class DisableBlock(Stmt):
     """`disable` of a block or task that another process may be in."""
 
@@ -395,7 +349,6 @@ class DisableBlock(Stmt):
     block: Block
 
 
-@value
 class Fork(Stmt):
     """`own`: automatic variables of the fork with their start values; each time they are new, and kept with the branches."""
 
@@ -404,29 +357,24 @@ class Fork(Stmt):
     own: list[tuple[Signal, Expr]] = field(default_factory=list)
 
 
-@value
 class Delay(Stmt):
     """Suspend for a time in ticks of the design's precision."""
 
     ticks: Expr
 
 
-@value
 class WaitEvent(Stmt):
     events: tuple[Sense, ...]
 
 
-@value
 class WaitUntil(Stmt):
     cond: Expr
 
 
-@value
 class Trigger(Stmt):
     event: Signal
 
 
-@value
 class CallTask(Stmt):
     task: Subprogram
     args: tuple[Expr | tuple[LRef, ...] | None, ...]
@@ -434,7 +382,6 @@ class CallTask(Stmt):
     via: Expr | None = None
 
 
-@value
 class SysTask(Stmt):
     """`unit` is the time unit (a power of ten) of the module it stands in, if that is not the one it runs in."""
 
@@ -444,7 +391,6 @@ class SysTask(Stmt):
     unit: int | None = None
 
 
-@value
 class Force(Stmt):
     """kind: force, release, assign, deassign."""
 
@@ -453,24 +399,20 @@ class Force(Stmt):
     value: Expr | None
 
 
-@value
 class WaitFork(Stmt):
     """Suspend until all branches that this process forked have ended."""
 
 
-@value
 class ProcessAwait(Stmt):
     """Suspend until the process of this number has ended (IEEE 1800-2017 9.7)."""
 
     number: Expr
 
 
-@value
 class DisableFork(Stmt):
     """End all branches that this process forked."""
 
 
-@value
 class FieldSet(Stmt):
     object: Expr
     word: int
@@ -479,7 +421,6 @@ class FieldSet(Stmt):
     element: Offset | None = None
 
 
-@value
 class AssignArray(Stmt):
     """All elements of an array at once; the value has the target's count and width of elements."""
 
@@ -488,7 +429,6 @@ class AssignArray(Stmt):
     value: Expr
 
 
-@value
 class ListStep(Stmt):
     """op: push, insert, set, delete, clear, append, copy, take, new, default, reverse, shuffle, and order, which sorts by the
     list of keys that it is given; it changes the list."""
@@ -498,7 +438,6 @@ class ListStep(Stmt):
     args: tuple[Expr, ...]
 
 
-@value
 class Drive(Stmt):
     """A continuous driver of nets: value, strengths of 0 and 1, and up to three delays in ticks."""
 

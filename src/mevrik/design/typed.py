@@ -8,16 +8,14 @@ of objects outside of subprograms, the places of signals, the drivers of each pr
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import field, fields
 from typing import Any
 
-from mevrik.design.record import node
+from mevrik.design.record import Identity, field
 
 # ---- types (clause 5) ----
 
 
-@node
-class BaseType:
+class BaseType(Identity):
     name: str
     pos: int = 0
 
@@ -25,7 +23,6 @@ class BaseType:
         return self.name
 
 
-@node
 class Enum(BaseType):
     literals: list[str] = field(default_factory=list)
 
@@ -38,34 +35,29 @@ class Enum(BaseType):
         return len(self.literals) - 1
 
 
-@node
 class Integer(BaseType):
     low: int = -(1 << 31)
     high: int = (1 << 31) - 1
     universal: bool = False
 
 
-@node
 class Floating(BaseType):
     low: float = -1.7976931348623157e308
     high: float = 1.7976931348623157e308
     universal: bool = False
 
 
-@node
 class Physical(BaseType):
     units: dict[str, int] = field(default_factory=dict)  # in the primary unit
     low: int = -(1 << 63) + 1
     high: int = (1 << 63) - 1
 
 
-@node
 class ArrayType(BaseType):
     indexes: list[Subtype] = field(default_factory=list)
     element: Subtype = None  # type: ignore[assignment]
 
 
-@node
 class RecordType(BaseType):
     fields: list[Field] = field(default_factory=list)
     layout: dict[Any, Any] = field(default_factory=dict)
@@ -77,24 +69,20 @@ class RecordType(BaseType):
         return -1
 
 
-@node
-class Field:
+class Field(Identity):
     name: str
     text: str
     subtype: Subtype
 
 
-@node
 class AccessType(BaseType):
     target: Subtype | None = None
 
 
-@node
 class FileType(BaseType):
     element: Subtype = None  # type: ignore[assignment]
 
 
-@node
 class ProtectedType(BaseType):
     """The variables of its body lie in a record of their own; methods get its address."""
 
@@ -105,8 +93,7 @@ class ProtectedType(BaseType):
     init: list[Stmt] = field(default_factory=list)
 
 
-@node
-class Bounds:
+class Bounds(Identity):
     """A range; each end is an expression: a Const wherever it is known."""
 
     left: Expr
@@ -138,8 +125,7 @@ class Bounds:
         return self.left.value if self.down else self.right.value
 
 
-@node
-class Subtype:
+class Subtype(Identity):
     """A type with its constraint: `range` of a scalar, `bounds` of an array (None: unconstrained), `element` and `fields` where
     those are more constrained than the type says."""
 
@@ -237,8 +223,7 @@ def record_layout(s: Subtype) -> tuple[list[int], int]:
 # ---- objects and subprograms ----
 
 
-@node
-class Object:
+class Object(Identity):
     """kind: constant, variable, signal, file, loop (the variable of a for), param. `value` is that of a scalar constant that is
     known, `data` the bytes of a known composite one."""
 
@@ -265,8 +250,7 @@ class Object:
     default_pos: int = 0
 
 
-@node
-class RootSignal:
+class RootSignal(Identity):
     """A signal with storage of its own; ports are parts of it. `unresolved` drivers that overlap are an error."""
 
     name: str
@@ -284,16 +268,14 @@ class RootSignal:
     kind: str = ""  # "", delayed, stable, quiet, transaction, guard
 
 
-@node
-class SignalPart:
+class SignalPart(Identity):
     """Where a signal or port lies: bytes from `at` on of a root signal."""
 
     root: RootSignal
     at: int = 0
 
 
-@node
-class Driver:
+class Driver(Identity):
     """What one process contributes to a signal: the byte ranges that it drives."""
 
     root: RootSignal
@@ -304,8 +286,7 @@ class Driver:
     pos: int = 0
 
 
-@node
-class Subprogram:
+class Subprogram(Identity):
     """`intrinsic`: the name of the kernel's function. The body is analysed when it is first asked for."""
 
     name: str
@@ -342,55 +323,46 @@ class Subprogram:
 # ---- expressions; each has the subtype of its value ----
 
 
-@node
-class Expr:
+class Expr(Identity):
     type: Subtype
     pos: int
 
 
-@node
 class Const(Expr):
     """A scalar: an int (the position of an enumeration value) or a float."""
 
     value: Any
 
 
-@node
 class Data(Expr):
     """A string literal: the positions of its characters."""
 
     values: bytes
 
 
-@node
 class Ref(Expr):
     object: Object
 
 
-@node
 class Index(Expr):
     a: Expr
     indexes: list[Expr]
 
 
-@node
 class Slice(Expr):
     a: Expr
     bounds: Bounds
 
 
-@node
 class FieldOf(Expr):
     a: Expr
     index: int
 
 
-@node
 class Deref(Expr):
     a: Expr
 
 
-@node
 class Call(Expr):
     """Arguments by parameter; `target` is the object of a protected type whose method it is."""
 
@@ -399,7 +371,6 @@ class Call(Expr):
     target: Expr | None = None
 
 
-@node
 class Op(Expr):
     """A predefined operator; logical ones work on scalars and arrays."""
 
@@ -407,7 +378,6 @@ class Op(Expr):
     args: list[Expr]
 
 
-@node
 class Convert(Expr):
     """A type conversion; closely related arrays keep their elements. `alias`: the same object under other bounds."""
 
@@ -415,7 +385,6 @@ class Convert(Expr):
     alias: bool = False
 
 
-@node
 class Aggregate(Expr):
     """Of an array: `items` are (choices, value), a choice is an Expr, Bounds or None for others; positional ones have no choices.
     Of a record: by field. `bounds` is None when they come from the target."""
@@ -423,7 +392,6 @@ class Aggregate(Expr):
     items: list[tuple[list[Expr | Bounds | None], Expr]]
 
 
-@node
 class BoundOf(Expr):
     """left, right, low, high, length or ascending of an array value or object; `inside` times 'element of it (16.2.2)."""
 
@@ -433,7 +401,6 @@ class BoundOf(Expr):
     inside: int = 0
 
 
-@node
 class ScalarAttr(Expr):
     """pos, val, succ, pred, leftof, rightof, image, value of a scalar type."""
 
@@ -442,7 +409,6 @@ class ScalarAttr(Expr):
     a: Expr
 
 
-@node
 class SignalAttr(Expr):
     """event, active, last_event, last_active, last_value, driving, driving_value."""
 
@@ -450,13 +416,11 @@ class SignalAttr(Expr):
     a: Expr
 
 
-@node
 class New(Expr):
     of: Subtype
     init: Expr | None
 
 
-@node
 class OpenFile(Expr):
     """The absent actual of a parameter."""
 
@@ -464,31 +428,26 @@ class OpenFile(Expr):
 # ---- statements; `site` as in the rest of the design ----
 
 
-@node
-class Stmt:
+class Stmt(Identity):
     site: int
 
 
-@node
 class Declare(Stmt):
     """A constant, variable or file comes into being."""
 
     object: Object
 
 
-@node
 class Assign(Stmt):
     target: Expr
     value: Expr
 
 
-@node
-class Wave:
+class Wave(Identity):
     value: Expr | None
     after: Expr | None
 
 
-@node
 class SignalAssign(Stmt):
     """delay: transport, inertial, force or release."""
 
@@ -499,14 +458,12 @@ class SignalAssign(Stmt):
     guard: Object | None = None
 
 
-@node
 class If(Stmt):
     cond: Expr
     then: list[Stmt]
     other: list[Stmt]
 
 
-@node
 class Case(Stmt):
     """Arms are (choices, body); a choice is an Expr or Bounds, none for others. `matching`: 10.9, case?."""
 
@@ -515,7 +472,6 @@ class Case(Stmt):
     arms: list[tuple[list[Expr | Bounds], list[Stmt]]]
 
 
-@node
 class Loop(Stmt):
     """`variable` with `bounds`, or `cond`, or endless."""
 
@@ -525,18 +481,15 @@ class Loop(Stmt):
     body: list[Stmt]
 
 
-@node
 class Leave(Stmt):
     loop: Loop
     again: bool  # next
 
 
-@node
 class Return(Stmt):
     value: Expr | None
 
 
-@node
 class Wait(Stmt):
     """`on`: signals; None for a wait for ever without time."""
 
@@ -545,27 +498,23 @@ class Wait(Stmt):
     time: Expr | None
 
 
-@node
 class Assert(Stmt):
     cond: Expr | None
     report: Expr | None
     severity: Expr | None
 
 
-@node
 class CallStmt(Stmt):
     call: Call
 
 
-@node
 class Nest(Stmt):
     """Statements after which temporary things are given back, as of a block."""
 
     body: list[Stmt]
 
 
-@node
-class Process:
+class Process(Identity):
     """`sensitivity`: signals whose events run it from its begin to its end; None: it waits by itself. A link copies in the moment of
     an update (a conversion in a port map)."""
 
@@ -597,11 +546,11 @@ def is_nine(s: Subtype) -> bool:
 _BELOW: dict[type, tuple[str, ...]] = {}  # by class: the fields that can hold expressions or statements
 
 
-def _below(kind: type) -> tuple[str, ...]:
+def _below(kind: type[Identity]) -> tuple[str, ...]:
     found = tuple(
-        f.name
-        for f in fields(kind)
-        if f.name
+        name
+        for name in kind.__struct_fields__
+        if name
         not in (
             "type",
             "object",
@@ -658,8 +607,7 @@ def nodes(node: Any) -> Iterator[Any]:
 # ---- the whole ----
 
 
-@node
-class Instance:
+class Instance(Identity):
     """A region of the hierarchy: an instance of a unit, a block, a branch of a generate. `ports` and `signals` are Objects."""
 
     name: str
@@ -676,8 +624,7 @@ class Instance:
     unit_of: Any = None  # the unit of a module of the other language
 
 
-@node
-class Bridge:
+class Bridge(Identity):
     """A port between the languages: `into` the typed signal from the signal `name` of the instance at `path`, or out of it. `form` and
     `count` are those of what is shown of a signal (lang/vhdl/elaborate/outline.py)."""
 
@@ -692,8 +639,7 @@ class Bridge:
     driver: Driver | None = None
 
 
-@node
-class Model:
+class Model(Identity):
     """What VHDL elaborates to: static objects in the order in which they get their values, signals, processes, the hierarchy.
     `size`: bytes of static storage."""
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from mevrik.design.record import Frozen
 
 
-@dataclass(frozen=True, slots=True)
-class Vec:
+class Vec(Frozen, frozen=True):
     """A vector of `width` bits; `four` is False for two-state types, which never hold x or z."""
 
     width: int
@@ -15,18 +15,15 @@ class Vec:
     four: bool = True
 
 
-@dataclass(frozen=True, slots=True)
-class Nine(Vec):
+class Nine(Vec, frozen=True):
     """A vector of the nine values of IEEE 1076-2008 16.7 as four planes: the bits of U X 0 1 Z W L H - as the numbers 0 to 8."""
 
 
-@dataclass(frozen=True, slots=True)
-class Text(Vec):
+class Text(Vec, frozen=True):
     """A string (IEEE 1800-2017 6.16): stored as the 64-bit number of a text that the kernel keeps; 0 is the empty one."""
 
 
-@dataclass(frozen=True, slots=True)
-class List(Vec):
+class List(Vec, frozen=True):
     """A queue or dynamic array of vectors or strings (IEEE 1800-2017 7.5, 7.10): stored as the number of a list that the kernel
     keeps; each variable has one of its own."""
 
@@ -36,22 +33,19 @@ class List(Vec):
     most: int = 0  # elements that a bounded queue holds at most (7.10.5); 0: no bound
 
 
-@dataclass(frozen=True, slots=True)
-class Handle(Vec):
+class Handle(Vec, frozen=True):
     """A handle to an object of the class `name` (IEEE 1800-2017 8.4): the object's number, 0 for null."""
 
     name: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Link(Vec):
+class Link(Vec, frozen=True):
     """A virtual interface (IEEE 1800-2017 25.9): the number of an instance of the interface `name`, plus one; 0 for null."""
 
     name: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Array:
+class Array(Frozen, frozen=True):
     """A whole unpacked array of fixed size (IEEE 1800-2017 7.4): what is assigned, handed over and compared at once."""
 
     element: Type
@@ -62,13 +56,11 @@ class Array:
         return count_of(self.dims)
 
 
-@dataclass(frozen=True, slots=True)
-class Real:
+class Real(Frozen, frozen=True):
     """A double-precision number (IEEE 1364-2005 4.8)."""
 
 
-@dataclass(frozen=True, slots=True)
-class EventType:
+class EventType(Frozen, frozen=True):
     """A named event: it carries no value, only the moment (9.7.3)."""
 
 

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design.nodes import Expr, LRef, Sense, Stmt
-from mevrik.design.record import node
+from mevrik.design.record import Frozen, Identity, field
 from mevrik.design.types import EventType, Real, Type, Vec
 
 if TYPE_CHECKING:
     from mevrik.design.typed import Model
 
 
-@node
-class Signal:
+class Signal(Identity):
     """A net, variable, parameter copy or event of a unit, or the stand-in for a signal of another instance.
 
     `left`/`right` is the declared range of a vector, `dims` the ranges of an array's dimensions. A stand-in has
@@ -57,8 +55,7 @@ class Signal:
         return count
 
 
-@node
-class Subprogram:
+class Subprogram(Identity):
     """A function or task. Static ones keep their variables in the unit, automatic ones in a frame."""
 
     name: str
@@ -78,8 +75,7 @@ class Subprogram:
     path: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Cell:
+class Cell(Frozen, frozen=True):
     """A gate of one output bit, that the kernel evaluates by itself: its kind and, for each input, a signal and its bit, or None and
     a constant (0, 1, 2 for z, 3 for x)."""
 
@@ -87,8 +83,7 @@ class Cell:
     inputs: tuple[tuple[Signal | None, int], ...]
 
 
-@node
-class Process:
+class Process(Identity):
     """kind: initial, final, always, always_comb (also runs at the start), assign (a Drive), link (a Drive that two joined
     signals make superfluous). `explicit`: its sensitivity list was written out; `latch`: meant to hold values; `hidden`: not in the source.
 
@@ -111,8 +106,7 @@ class Process:
     region: str = ""  # "reactive", or "program" for the procedures of one (IEEE 1800-2017 4.4.2)
 
 
-@node
-class Switch:
+class Switch(Identity):
     """A switch between two bits of nets (IEEE 1364-2005 7.6), or from `b` to `a` only (7.5), where `b` may be a variable. `control` is
     a bit of a signal that closes it at the level `active`; None: always closed. `resistive` ones weaken what passes."""
 
@@ -125,15 +119,13 @@ class Switch:
     one_way: bool = False
 
 
-@node
-class InstanceDecl:
+class InstanceDecl(Identity):
     name: str
     unit: Unit
     pos: int
 
 
-@node
-class DelaySpot:
+class DelaySpot(Identity):
     """Where a delay file can put values. kind: path (source, edge, target, condition as written; twelve delays), port (target; rise,
     fall, turn-off) or check (`name`, first port and edge, second port and, as `condition`, its edge; its limits)."""
 
@@ -146,8 +138,7 @@ class DelaySpot:
     name: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Annotation:
+class Annotation(Frozen, frozen=True):
     """A $sdf_annotate: the file, the instance by the way from the calling unit, which of the three values, their factors."""
 
     unit: Unit
@@ -157,8 +148,7 @@ class Annotation:
     factors: tuple[float, float, float]
 
 
-@node
-class Unit:
+class Unit(Identity):
     """A module with its parameters fixed; all instances that agree in them share one unit."""
 
     name: str
@@ -178,8 +168,7 @@ class Unit:
     precision_exp: int = -9
 
 
-@dataclass(frozen=True, slots=True)
-class Site:
+class Site(Frozen, frozen=True):
     """What a site number stands for: a stretch of source text."""
 
     pos: int
@@ -187,8 +176,7 @@ class Site:
     process: str
 
 
-@node
-class Design:
+class Design(Identity):
     """The whole: the top units in order, all units, sites, and the tick (a power of ten in seconds)."""
 
     tops: list[InstanceDecl]

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import replace
 from mevrik.design.types import Array, Real, Vec, width_of
 from mevrik.design.unit import Design, Process, Signal, Subprogram, Unit
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes, planes_of

@@ -2,25 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import field
-
-from mevrik.design.record import node
+from mevrik.design.record import Identity, field
 
 
-@node
-class Node:
+class Node(Identity):
     pos: int
 
 
 # ---- expressions -------------------------------------------------------------------------------
 
 
-@node
 class Expr(Node):
     pass
 
 
-@node
 class Number(Expr):
     """An integer literal; `width` is None when unsized."""
 
@@ -31,29 +26,24 @@ class Number(Expr):
     fill: bool = False
 
 
-@node
 class RealNumber(Expr):
     value: float
 
 
-@node
 class TimeLiteral(Expr):
     """A SystemVerilog time literal, in seconds."""
 
     seconds: float
 
 
-@node
 class StringLiteral(Expr):
     value: bytes
 
 
-@node
 class Name(Expr):
     name: str
 
 
-@node
 class Member(Expr):
     """`base.name`: a step of a hierarchical name, or a structure member."""
 
@@ -61,13 +51,11 @@ class Member(Expr):
     name: str
 
 
-@node
 class Index(Expr):
     base: Expr
     index: Expr
 
 
-@node
 class PartSelect(Expr):
     """`base[left:right]`, `base[left+:right]` or `base[left-:right]`."""
 
@@ -77,38 +65,32 @@ class PartSelect(Expr):
     mode: str
 
 
-@node
 class Unary(Expr):
     op: str
     operand: Expr
 
 
-@node
 class Binary(Expr):
     op: str
     left: Expr
     right: Expr
 
 
-@node
 class Ternary(Expr):
     cond: Expr
     then: Expr
     other: Expr
 
 
-@node
 class Concat(Expr):
     parts: list[Expr]
 
 
-@node
 class Replicate(Expr):
     count: Expr
     parts: list[Expr]
 
 
-@node
 class Call(Expr):
     """A function or task call; a name starting with `$` is a system one."""
 
@@ -116,7 +98,6 @@ class Call(Expr):
     args: list[Expr | None]
 
 
-@node
 class Cast(Expr):
     """`type'(x)`, `size'(x)`, `signed'(x)`."""
 
@@ -124,21 +105,18 @@ class Cast(Expr):
     operand: Expr
 
 
-@node
 class TypeExpr(Expr):
     """A type where an expression is read: an argument of $bits, a key of a pattern, the value of a type parameter."""
 
     type: DataType
 
 
-@node
 class MinTypMax(Expr):
     low: Expr
     typical: Expr
     high: Expr
 
 
-@node
 class Pattern(Expr):
     """`'{…}`: values by position, or with keys (an index, a member's name, or None for `default`); `count` repeats them
     (IEEE 1800-2017 10.9)."""
@@ -148,7 +126,6 @@ class Pattern(Expr):
     count: Expr | None = None
 
 
-@node
 class New(Expr):
     """`new[count](source)` of a dynamic array (IEEE 1800-2017 7.5.1), `new(args)` or, with `copy`, `new source` of an object."""
 
@@ -158,7 +135,6 @@ class New(Expr):
     copy: bool = False
 
 
-@node
 class With(Expr):
     """`array.method(item) with (body)` (IEEE 1800-2017 7.12)."""
 
@@ -166,7 +142,6 @@ class With(Expr):
     body: Expr
 
 
-@node
 class Stream(Expr):
     """`{<<slice{parts}}` or `{>>slice{parts}}` (IEEE 1800-2017 11.4.14); no slice means single bits."""
 
@@ -175,7 +150,6 @@ class Stream(Expr):
     parts: list[Expr]
 
 
-@node
 class AssignExpr(Expr):
     """`(target = value)` within an expression (IEEE 1800-2017 11.3.6)."""
 
@@ -184,7 +158,6 @@ class AssignExpr(Expr):
     op: str = ""
 
 
-@node
 class NamedArg(Expr):
     """`.name(value)` in a call (IEEE 1800-2017 13.5.4)."""
 
@@ -192,14 +165,12 @@ class NamedArg(Expr):
     value: Expr | None
 
 
-@node
 class EventArg(Expr):
     """`@(event)` as an argument of $past and its like."""
 
     control: TimingControl
 
 
-@node
 class Increment(Expr):
     """`x++`, `--x`; `before` when the value is that after the step."""
 
@@ -211,20 +182,17 @@ class Increment(Expr):
 # ---- types and declarations --------------------------------------------------------------------
 
 
-@node
 class Range(Node):
     left: Expr
     right: Expr | None  # None: `[n]`, a SystemVerilog size
     key: DataType | None = None  # `[string]`: an associative array with such keys
 
 
-@node
 class EnumItem(Node):
     name: str
     value: Expr | None
 
 
-@node
 class DataType(Node):
     """A data type as written: a keyword or a type name, signing, packed dimensions."""
 
@@ -240,26 +208,22 @@ class DataType(Node):
     packed: bool = False
 
 
-@node
 class Declarator(Node):
     name: str
     dims: list[Range] = field(default_factory=list)
     init: Expr | None = None
 
 
-@node
 class Delay(Node):
     """One to three delays: rise, fall, turn-off."""
 
     values: list[Expr]
 
 
-@node
 class Item(Node):
     pass
 
 
-@node
 class NetDecl(Item):
     kind: str
     type: DataType
@@ -268,7 +232,6 @@ class NetDecl(Item):
     delay: Delay | None = None
 
 
-@node
 class VarDecl(Item):
     type: DataType
     names: list[Declarator]
@@ -276,17 +239,14 @@ class VarDecl(Item):
     constant: bool = False
 
 
-@node
 class EventDecl(Item):
     names: list[Declarator]
 
 
-@node
 class GenvarDecl(Item):
     names: list[Declarator]
 
 
-@node
 class ParamDecl(Item):
     local: bool
     type: DataType
@@ -294,14 +254,12 @@ class ParamDecl(Item):
     is_type: bool = False  # `parameter type T = …`: the values are TypeExpr
 
 
-@node
 class TypedefDecl(Item):
     name: str
     type: DataType
     dims: list[Range]
 
 
-@node
 class Port(Item):
     """An ANSI port or a non-ANSI direction declaration. `kind` is the net kind, "var", or ""."""
 
@@ -315,7 +273,6 @@ class Port(Item):
     by_reference: bool = False
 
 
-@node
 class PortRef(Item):
     """A non-ANSI port list entry: external name and the expression behind it (None: unconnected)."""
 
@@ -323,7 +280,6 @@ class PortRef(Item):
     expr: Expr | None
 
 
-@node
 class Function(Item):
     """A function or task; `owner` is the class that declares it `extern`, if it stands outside that class."""
 
@@ -338,7 +294,6 @@ class Function(Item):
     owner: str = ""
 
 
-@node
 class ContinuousAssign(Item):
     target: Expr
     value: Expr
@@ -346,13 +301,11 @@ class ContinuousAssign(Item):
     strength: tuple[str, str] | None = None
 
 
-@node
 class Always(Item):
     kind: str  # "always", "initial", "always_comb", "always_ff", "always_latch", "final"
     body: Stmt
 
 
-@node
 class Connection(Node):
     """A port or parameter connection; `name` is None when by order, `expr` None when left open."""
 
@@ -362,7 +315,6 @@ class Connection(Node):
     short: bool = False
 
 
-@node
 class Instance(Item):
     module: str
     name: str
@@ -372,7 +324,6 @@ class Instance(Item):
     strength: tuple[str, str] | None = None
 
 
-@node
 class Gate(Item):
     kind: str
     name: str
@@ -382,19 +333,16 @@ class Gate(Item):
     strength: tuple[str, str] | None = None
 
 
-@node
 class Defparam(Item):
     target: Expr
     value: Expr
 
 
-@node
 class GenBlock(Item):
     label: str
     items: list[Item]
 
 
-@node
 class GenFor(Item):
     var: str
     init: Expr
@@ -403,20 +351,17 @@ class GenFor(Item):
     body: GenBlock
 
 
-@node
 class GenIf(Item):
     cond: Expr
     then: GenBlock | None
     other: GenBlock | None
 
 
-@node
 class GenCase(Item):
     subject: Expr
     arms: list[tuple[list[Expr], GenBlock | None]]  # no labels: default
 
 
-@node
 class ModulePath(Item):
     """`(sources => targets) = delays`, `*>` when full; `ifnone` stands in for the conditions of the others (14.2)."""
 
@@ -429,7 +374,6 @@ class ModulePath(Item):
     delays: list[Expr]
 
 
-@node
 class CheckEvent(Node):
     """An argument of a timing check: an event with an edge and a condition, or a limit or a notifier (15.2)."""
 
@@ -438,13 +382,11 @@ class CheckEvent(Node):
     condition: Expr | None
 
 
-@node
 class TimingCheck(Item):
     name: str
     args: list[CheckEvent | None]
 
 
-@node
 class Import(Item):
     """`import package::name`; a name of "*" makes all of it visible (IEEE 1800-2017 26.3)."""
 
@@ -452,7 +394,6 @@ class Import(Item):
     name: str
 
 
-@node
 class ClassParam(Node):
     """A parameter of a class: a type with its default, or a value (IEEE 1800-2017 8.25)."""
 
@@ -461,14 +402,12 @@ class ClassParam(Node):
     value: ParamDecl | None
 
 
-@node
 class ClassItem(Node):
     item: Item
     static: bool
     virtual: bool
 
 
-@node
 class ClassDecl(Item):
     """A class (IEEE 1800-2017 8.3); `abstract` when declared virtual. `interfaces` are the interface classes that it implements, or
     that it extends if it is one itself (8.26)."""
@@ -483,7 +422,6 @@ class ClassDecl(Item):
     base_arguments: list[Expr | None] = field(default_factory=list)
 
 
-@node
 class LetDecl(Item):
     """`let name(a, b = 1) = expression;` (IEEE 1800-2017 11.12)."""
 
@@ -492,7 +430,6 @@ class LetDecl(Item):
     value: Expr
 
 
-@node
 class Bind(Item):
     """`bind target instance;` (IEEE 1800-2017 23.11): instances put into a module, or into one instance of it."""
 
@@ -500,7 +437,6 @@ class Bind(Item):
     items: list[Item]
 
 
-@node
 class Clocking(Item):
     """A clocking block (IEEE 1800-2017 14.3). Each of `signals`: direction, name, what it stands for, skew (None: the default)."""
 
@@ -511,19 +447,16 @@ class Clocking(Item):
     skews: dict[str, Skew]
 
 
-@node
 class Skew(Node):
     """`#delay`, or `#1step` with a delay of None."""
 
     delay: Expr | None
 
 
-@node
 class DefaultClocking(Item):
     name: str
 
 
-@node
 class Prop(Node):
     """A property or sequence (IEEE 1800-2017 clause 16). op: bool (expr), delay (parts: left if any, right; low, high), repeat, goto,
     nonconsecutive (low, high), and, or, intersect, within, throughout (expr), first_match, not, implies, follows (`|=>`), if
@@ -537,7 +470,6 @@ class Prop(Node):
     control: TimingControl | None = None
 
 
-@node
 class PropertyDecl(Item):
     """A named property or sequence, with its arguments."""
 
@@ -546,7 +478,6 @@ class PropertyDecl(Item):
     body: Prop
 
 
-@node
 class DefaultDisable(Item):
     cond: Expr
 
@@ -554,17 +485,14 @@ class DefaultDisable(Item):
 # ---- statements --------------------------------------------------------------------------------
 
 
-@node
-class Stmt(Node):
-    end: int = field(default=0, kw_only=True)
+class Stmt(Node, kw_only=True):
+    end: int = 0
 
 
-@node
 class Null(Stmt):
     pass
 
 
-@node
 class Block(Stmt):
     label: str
     decls: list[Item]
@@ -572,14 +500,12 @@ class Block(Stmt):
     fork: str = ""  # "", "join", "join_any", "join_none"
 
 
-@node
 class EventExpr(Node):
     edge: str  # "", "posedge", "negedge", "edge"
     expr: Expr
     guard: Expr | None = None  # behind `iff`
 
 
-@node
 class TimingControl(Node):
     """`#delay`, `@(events)`, `@*`, with an optional repeat count for intra-assignment use."""
 
@@ -589,7 +515,6 @@ class TimingControl(Node):
     repeat: Expr | None = None
 
 
-@node
 class Assign(Stmt):
     target: Expr
     value: Expr
@@ -598,7 +523,6 @@ class Assign(Stmt):
     control: TimingControl | None = None
 
 
-@node
 class ProcAssign(Stmt):
     """Procedural continuous assignment: assign, deassign, force, release."""
 
@@ -607,7 +531,6 @@ class ProcAssign(Stmt):
     value: Expr | None
 
 
-@node
 class If(Stmt):
     cond: Expr
     then: Stmt
@@ -615,7 +538,6 @@ class If(Stmt):
     check: str = ""  # unique, unique0, priority
 
 
-@node
 class Case(Stmt):
     kind: str
     subject: Expr
@@ -623,7 +545,6 @@ class Case(Stmt):
     check: str = ""
 
 
-@node
 class For(Stmt):
     decls: list[Item]
     init: list[Stmt]
@@ -632,7 +553,6 @@ class For(Stmt):
     body: Stmt
 
 
-@node
 class Foreach(Stmt):
     """`foreach (array[i, j])`; a name of None skips a dimension (IEEE 1800-2017 12.7.3)."""
 
@@ -641,61 +561,51 @@ class Foreach(Stmt):
     body: Stmt
 
 
-@node
 class While(Stmt):
     cond: Expr
     body: Stmt
     test_last: bool = False
 
 
-@node
 class Repeat(Stmt):
     count: Expr
     body: Stmt
 
 
-@node
 class Forever(Stmt):
     body: Stmt
 
 
-@node
 class Timed(Stmt):
     control: TimingControl
     body: Stmt
 
 
-@node
 class Wait(Stmt):
     cond: Expr
     body: Stmt
 
 
-@node
 class ForkControl(Stmt):
     """`wait fork` or `disable fork` (IEEE 1800-2017 9.6)."""
 
     kind: str
 
 
-@node
 class Trigger(Stmt):
     event: Expr
     nonblocking: bool = False
     control: TimingControl | None = None
 
 
-@node
 class Disable(Stmt):
     target: Expr
 
 
-@node
 class CallStmt(Stmt):
     call: Expr
 
 
-@node
 class Jump(Stmt):
     """`break`, `continue`, `return`."""
 
@@ -703,7 +613,6 @@ class Jump(Stmt):
     value: Expr | None = None
 
 
-@node
 class Assert(Stmt):
     """An immediate assertion, or with `prop` a concurrent one."""
 
@@ -716,7 +625,6 @@ class Assert(Stmt):
     deferred: bool = False
 
 
-@node
 class Cycles(Stmt):
     """`##n statement`: wait for n events of the default clocking (IEEE 1800-2017 14.11)."""
 
@@ -727,15 +635,13 @@ class Cycles(Stmt):
 # ---- units -------------------------------------------------------------------------------------
 
 
-@node
-class Timescale:
+class Timescale(Identity):
     """Unit and precision as powers of ten in seconds (IEEE 1364-2005 19.8)."""
 
     unit: int
     precision: int
 
 
-@node
 class Module(Node):
     name: str
     params: list[ParamDecl]
@@ -751,14 +657,12 @@ class Module(Node):
     program: bool = False
 
 
-@node
 class UdpRow(Node):
     inputs: list[str]
     state: str | None
     output: str
 
 
-@node
 class Primitive(Node):
     """A user-defined primitive (IEEE 1364-2005 clause 8)."""
 
@@ -770,8 +674,7 @@ class Primitive(Node):
     rows: list[UdpRow]
 
 
-@node
-class SourceUnit:
+class SourceUnit(Identity):
     modules: list[Module] = field(default_factory=list)
     packages: list[Module] = field(default_factory=list)
     primitives: list[Primitive] = field(default_factory=list)

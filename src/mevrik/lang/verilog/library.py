@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
+from mevrik.design.record import replace
 from mevrik.lang.diagnostics import Diagnostics, nearest
 
 if TYPE_CHECKING:

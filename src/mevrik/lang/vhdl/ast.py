@@ -2,25 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import field
-
-from mevrik.design.record import node
+from mevrik.design.record import Identity, field
 
 
-@node
-class Node:
+class Node(Identity):
     pos: int
 
 
 # ---- expressions (IEEE 1076-2008 clauses 8 and 9) ----
 
 
-@node
 class Expr(Node):
     pass
 
 
-@node
 class Name(Expr):
     """A simple name, a character literal ('x') or, in quotes, an operator."""
 
@@ -28,35 +23,29 @@ class Name(Expr):
     text: str = ""
 
 
-@node
 class Number(Expr):
     value: int | float
 
 
-@node
 class Physical(Expr):
     value: int | float
     unit: Name
 
 
-@node
 class Text(Expr):
     """A string literal; a bit string literal stands for one."""
 
     value: str
 
 
-@node
 class Null(Expr):
     pass
 
 
-@node
 class Open(Expr):
     pass
 
 
-@node
 class Select(Expr):
     """prefix.suffix; the suffix may be "all"."""
 
@@ -65,7 +54,6 @@ class Select(Expr):
     text: str = ""
 
 
-@node
 class Assoc(Node):
     """An element of an association list or aggregate: formal (or choices) => value."""
 
@@ -73,7 +61,6 @@ class Assoc(Node):
     value: Expr
 
 
-@node
 class Apply(Expr):
     """prefix(arguments): a call, an index, a slice or a conversion."""
 
@@ -81,7 +68,6 @@ class Apply(Expr):
     args: list[Assoc]
 
 
-@node
 class Attr(Expr):
     """prefix'id or prefix'id(arg)."""
 
@@ -91,53 +77,44 @@ class Attr(Expr):
     signature: Signature | None = None
 
 
-@node
 class Qualified(Expr):
     mark: Expr
     value: Expr
 
 
-@node
 class Aggregate(Expr):
     items: list[Assoc]
 
 
-@node
 class Range(Expr):
     left: Expr
     down: bool
     right: Expr
 
 
-@node
 class Others(Expr):
     pass
 
 
-@node
 class Box(Expr):
     """<> in an index definition or a generic map."""
 
 
-@node
 class Unary(Expr):
     op: str
     a: Expr
 
 
-@node
 class Binary(Expr):
     op: str
     a: Expr
     b: Expr
 
 
-@node
 class New(Expr):
     value: Expr  # Qualified or SubtypeInd
 
 
-@node
 class External(Expr):
     """<< class path : subtype >>; each step is a name or a name with an index, "^" or, first, "." (absolute) or "@"."""
 
@@ -146,7 +123,6 @@ class External(Expr):
     subtype: SubtypeInd
 
 
-@node
 class SubtypeInd(Expr):
     """A type mark with a resolution function and a constraint: a Range, or for arrays and records a list."""
 
@@ -156,7 +132,6 @@ class SubtypeInd(Expr):
     more: list[list[Assoc]] = field(default_factory=list)  # constraints of elements: (7 downto 0)(3 downto 0)
 
 
-@node
 class Signature(Node):
     params: list[Expr]
     result: Expr | None
@@ -165,51 +140,42 @@ class Signature(Node):
 # ---- declarations (clauses 4 to 7) ----
 
 
-@node
 class Decl(Node):
     pass
 
 
-@node
 class EnumDef(Node):
     literals: list[Name]
 
 
-@node
 class RangeDef(Node):
     range: Expr
 
 
-@node
 class PhysicalDef(Node):
     range: Expr
     primary: str
     secondary: list[tuple[str, Expr]]
 
 
-@node
 class ArrayDef(Node):
     indexes: list[Expr]  # discrete ranges; `mark range <>` is a SubtypeInd with constraint Box
     unbounded: bool
     element: SubtypeInd
 
 
-@node
 class RecordDef(Node):
     fields: list[tuple[str, str, SubtypeInd, int]]
 
 
-@node
 class AccessDef(Node):
     subtype: SubtypeInd
 
 
-@node
 class FileDef(Node):
     mark: Expr
 
 
-@node
 class ProtectedDef(Node):
     decls: list[Decl]
     body: bool
@@ -218,21 +184,18 @@ class ProtectedDef(Node):
 TypeDef = EnumDef | RangeDef | PhysicalDef | ArrayDef | RecordDef | AccessDef | FileDef | ProtectedDef
 
 
-@node
 class TypeDecl(Decl):
     id: str
     text: str
     definition: TypeDef | None
 
 
-@node
 class SubtypeDecl(Decl):
     id: str
     text: str
     indication: SubtypeInd
 
 
-@node
 class ObjectDecl(Decl):
     """kind: constant, signal, variable, shared, file. In an interface list also `mode`."""
 
@@ -246,26 +209,22 @@ class ObjectDecl(Decl):
     explicit: bool = True  # the class was written
 
 
-@node
 class TypeGeneric(Decl):
     id: str
     text: str
 
 
-@node
 class SubprogramGeneric(Decl):
     spec: SubprogramSpec
     default: Expr | None
 
 
-@node
 class PackageGeneric(Decl):
     id: str
     text: str
     name: Expr
 
 
-@node
 class AliasDecl(Decl):
     id: str
     text: str
@@ -274,13 +233,11 @@ class AliasDecl(Decl):
     signature: Signature | None
 
 
-@node
 class AttrDecl(Decl):
     id: str
     mark: Expr
 
 
-@node
 class AttrSpec(Decl):
     id: str
     entities: list[tuple[str, Signature | None]]  # names, or "others" or "all"
@@ -288,7 +245,6 @@ class AttrSpec(Decl):
     value: Expr
 
 
-@node
 class ComponentDecl(Decl):
     id: str
     text: str
@@ -296,7 +252,6 @@ class ComponentDecl(Decl):
     ports: list[ObjectDecl]
 
 
-@node
 class SubprogramSpec(Node):
     id: str
     text: str
@@ -308,19 +263,16 @@ class SubprogramSpec(Node):
     generic_map: list[Assoc] = field(default_factory=list)
 
 
-@node
 class SubprogramDecl(Decl):
     spec: SubprogramSpec
 
 
-@node
 class SubprogramBody(Decl):
     spec: SubprogramSpec
     decls: list[Decl]
     body: list[Stmt]
 
 
-@node
 class SubprogramInst(Decl):
     id: str
     text: str
@@ -330,22 +282,18 @@ class SubprogramInst(Decl):
     generic_map: list[Assoc]
 
 
-@node
 class LibraryClause(Decl):
     names: list[tuple[str, int]]
 
 
-@node
 class UseClause(Decl):
     names: list[Expr]
 
 
-@node
 class ContextRef(Decl):
     names: list[Expr]
 
 
-@node
 class Binding(Node):
     """entity NAME(ARCH) / configuration NAME / open, with maps; `kind` is "" when only maps are given."""
 
@@ -356,7 +304,6 @@ class Binding(Node):
     port_map: list[Assoc]
 
 
-@node
 class ConfigSpec(Decl):
     labels: list[str]  # or ["all"], ["others"]
     component: Expr
@@ -364,7 +311,6 @@ class ConfigSpec(Decl):
     inner: BlockConfig | None = None
 
 
-@node
 class BlockConfig(Decl):
     """for NAME ... end for: an architecture, block or generate label (with an index)."""
 
@@ -373,14 +319,12 @@ class BlockConfig(Decl):
     items: list[Decl]
 
 
-@node
 class DisconnectSpec(Decl):
     names: list[Expr]
     mark: Expr
     after: Expr
 
 
-@node
 class Ignored(Decl):
     """A group declaration: parsed, without meaning for a simulation."""
 
@@ -388,19 +332,16 @@ class Ignored(Decl):
 # ---- sequential statements (clause 10) ----
 
 
-@node
 class Stmt(Node):
     end: int
     label: str
 
 
-@node
 class Wave(Node):
     value: Expr | None  # None: null
     after: Expr | None
 
 
-@node
 class Assign(Stmt):
     """`alternatives`: (value, condition or None), the last perhaps unconditional."""
 
@@ -408,7 +349,6 @@ class Assign(Stmt):
     alternatives: list[tuple[Expr, Expr | None]]
 
 
-@node
 class SignalAssign(Stmt):
     """Conditional waveforms; waves None: unaffected. `delay`: transport, inertial or force (in, out)."""
 
@@ -419,7 +359,6 @@ class SignalAssign(Stmt):
     guarded: bool = False
 
 
-@node
 class SelectedAssign(Stmt):
     """with subject select target <= (or :=) waves when choices, ...; `variable`: the values are the waves' first values."""
 
@@ -433,24 +372,20 @@ class SelectedAssign(Stmt):
     guarded: bool = False
 
 
-@node
 class Release(Stmt):
     target: Expr
 
 
-@node
 class If(Stmt):
     arms: list[tuple[Expr | None, list[Stmt]]]
 
 
-@node
 class Case(Stmt):
     subject: Expr
     matching: bool
     arms: list[tuple[list[Expr], list[Stmt], int]]
 
 
-@node
 class Loop(Stmt):
     """while (cond), for (name, range) or endless."""
 
@@ -461,7 +396,6 @@ class Loop(Stmt):
     body: list[Stmt]
 
 
-@node
 class Leave(Stmt):
     """next or exit."""
 
@@ -470,19 +404,16 @@ class Leave(Stmt):
     cond: Expr | None
 
 
-@node
 class Return(Stmt):
     value: Expr | None
 
 
-@node
 class Wait(Stmt):
     on: list[Expr]
     until: Expr | None
     time: Expr | None
 
 
-@node
 class Assert(Stmt):
     """An assertion, or with no condition a report."""
 
@@ -491,12 +422,10 @@ class Assert(Stmt):
     severity: Expr | None
 
 
-@node
 class Call(Stmt):
     name: Expr
 
 
-@node
 class NullStmt(Stmt):
     pass
 
@@ -504,13 +433,11 @@ class NullStmt(Stmt):
 # ---- concurrent statements (clause 11) ----
 
 
-@node
 class Concurrent(Node):
     end: int
     label: str
 
 
-@node
 class Process(Concurrent):
     """sensitivity: None (waits by itself), ["all"] as an empty list with `all`, or names. A concurrent assignment, call or assertion
     is one too: `implied`, with the equivalent statement as its body."""
@@ -523,7 +450,6 @@ class Process(Concurrent):
     implied: bool = False
 
 
-@node
 class Instance(Concurrent):
     """kind: component, entity or configuration."""
 
@@ -534,7 +460,6 @@ class Instance(Concurrent):
     port_map: list[Assoc]
 
 
-@node
 class Block(Concurrent):
     guard: Expr | None
     generics: list[Decl]
@@ -545,7 +470,6 @@ class Block(Concurrent):
     body: list[Concurrent]
 
 
-@node
 class Branch(Node):
     """One branch of an if or case generate."""
 
@@ -556,7 +480,6 @@ class Branch(Node):
     body: list[Concurrent]
 
 
-@node
 class Generate(Concurrent):
     """kind: for, if, case."""
 
@@ -570,7 +493,6 @@ class Generate(Concurrent):
 # ---- design units (clause 13) ----
 
 
-@node
 class Unit(Node):
     end: int
     id: str
@@ -578,7 +500,6 @@ class Unit(Node):
     context: list[Decl]
 
 
-@node
 class Entity(Unit):
     generics: list[Decl]
     ports: list[ObjectDecl]
@@ -586,38 +507,32 @@ class Entity(Unit):
     body: list[Concurrent]
 
 
-@node
 class Architecture(Unit):
     entity: str
     decls: list[Decl]
     body: list[Concurrent]
 
 
-@node
 class PackageDecl(Unit, Decl):
     generics: list[Decl]
     generic_map: list[Assoc]
     decls: list[Decl]
 
 
-@node
 class PackageBody(Unit, Decl):
     decls: list[Decl]
 
 
-@node
 class PackageInst(Unit, Decl):
     name: Expr
     generic_map: list[Assoc]
 
 
-@node
 class Configuration(Unit):
     entity: Expr
     decls: list[Decl]
     block: BlockConfig
 
 
-@node
 class Context(Unit):
     pass

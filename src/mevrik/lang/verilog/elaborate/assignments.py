@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import replace
 from mevrik.design.types import BIT, Array, EventType, List, Real, Type, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH
+from mevrik.design.record import replace
 from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import EVENT, Type, Vec, width_of
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import BIT, Vec
 from mevrik.design.unit import Cell, Signal, Switch
 from mevrik.lang.verilog import ast

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import BIT, TIME, Array, Vec
 from mevrik.design.unit import DelaySpot, InstanceDecl, Process, Signal
 from mevrik.lang.diagnostics import nearest

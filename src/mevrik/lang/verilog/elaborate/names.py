@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import replace
 from mevrik.design.types import Link
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest

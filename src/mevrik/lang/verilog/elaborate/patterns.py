@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import INTEGER, TEXT, Array, EventType, Handle, List, Real, Text, Type, Vec, width_of
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable
 from typing import Any
 
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import Evaluator, NotConstant, Value, initial
+from mevrik.design.record import replace
 from mevrik.design.types import BIT, Real, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
@@ -30,13 +30,13 @@ def with_refs(e: n.Expr, change: Callable[[n.Ref], n.Expr]) -> n.Expr:
         if isinstance(x, n.Expr):
             return with_refs(x, change)
         if isinstance(x, n.Offset):
-            return n.Offset(x.const, tuple(dataclasses.replace(t, index=with_refs(t.index, change)) for t in x.terms))
+            return n.Offset(x.const, tuple(replace(t, index=with_refs(t.index, change)) for t in x.terms))
         if isinstance(x, tuple):
             return tuple(renewed(y) for y in x)
         return x
 
-    changed: dict[str, Any] = {f.name: renewed(getattr(e, f.name)) for f in dataclasses.fields(e) if f.name != "type"}
-    return dataclasses.replace(e, **changed)
+    changed: dict[str, Any] = {name: renewed(getattr(e, name)) for name in e.__struct_fields__ if name != "type"}
+    return replace(e, **changed)
 
 
 class SamplingElaborator(StatementElaborator):
@@ -46,7 +46,7 @@ class SamplingElaborator(StatementElaborator):
 
     def sampled(self, e: n.Expr) -> n.Expr:
         """The value of an expression from before the present moment."""
-        return with_refs(e, lambda r: dataclasses.replace(r, signal=self.shadow(r.signal)))
+        return with_refs(e, lambda r: replace(r, signal=self.shadow(r.signal)))
 
     def shadow(self, signal: Signal) -> Signal:
         """A hidden signal that the kernel keeps at the value from before each moment."""
@@ -55,7 +55,7 @@ class SamplingElaborator(StatementElaborator):
         made = self.shadows.get(signal)
         if made is None:
             name = f"{self.scope.prefix}{signal.name}.sampled"
-            made = dataclasses.replace(signal, name=name, kind="var", net="", port="", implicit=True, path=(), target=None)
+            made = replace(signal, name=name, kind="var", net="", port="", implicit=True, path=(), target=None)
             made.sample_of = signal
             made.number = -1
             self.unit.signals.append(made)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design.record import Identity, Value, field
 from mevrik.design.types import Array, Type, Vec
 from mevrik.design.unit import Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
@@ -16,8 +16,7 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 
-@dataclass(eq=False, slots=True)
-class Param:
+class Param(Identity):
     """A parameter, genvar or enum value: a constant."""
 
     name: str
@@ -27,14 +26,12 @@ class Param:
     shape: Shape | None = None
 
 
-@dataclass(eq=False, slots=True)
-class TypeName:
+class TypeName(Identity):
     name: str
     shape: Shape
 
 
-@dataclass(eq=False, slots=True)
-class SubDecl:
+class SubDecl(Identity):
     """A function or task; its body is elaborated at the first call."""
 
     tree: ast.Function
@@ -46,15 +43,13 @@ class SubDecl:
     shapes: list[Shape] = field(default_factory=list)  # of its ports
 
 
-@dataclass(eq=False, slots=True)
-class InstanceName:
+class InstanceName(Identity):
     name: str
     unit: Unit
     elaborator: UnitElaborator
 
 
-@dataclass(eq=False, slots=True)
-class BlockName:
+class BlockName(Identity):
     """A named block or task that `disable` can name."""
 
     block: n.Block
@@ -62,8 +57,7 @@ class BlockName:
     announced: bool = False  # its statements are not elaborated yet
 
 
-@dataclass(eq=False, slots=True)
-class EventArray:
+class EventArray(Identity):
     """An array of named events: each index has an event, or an array of them."""
 
     left: int
@@ -76,44 +70,38 @@ class EventArray:
         return ((self.left, self.right), *(inner.ranges if isinstance(inner, EventArray) else ()))
 
 
-@dataclass(eq=False, slots=True)
-class LetName:
+class LetName(Identity):
     tree: ast.LetDecl
 
 
-@dataclass(eq=False, slots=True)
-class PropertyName:
+class PropertyName(Identity):
     """A named property or sequence."""
 
     tree: ast.PropertyDecl
 
 
-@dataclass(eq=False, slots=True)
-class InterfacePort:
+class InterfacePort(Identity):
     """A port that is an interface: the way to the instance that is connected (IEEE 1800-2017 25.3)."""
 
     path: tuple[str, ...]
     home: UnitElaborator
 
 
-@dataclass(eq=False, slots=True)
-class RemoteBlock:
+class RemoteBlock(Identity):
     """A named block or task of another instance, by the way to it."""
 
     block: n.Block
     path: tuple[str, ...]
 
 
-@dataclass(slots=True)
-class Field:
+class Field(Value):
     name: str
     low: int
     type: Type
     shape: Shape
 
 
-@dataclass(slots=True)
-class Shape:
+class Shape(Value):
     """A data type as resolved: the type of the value, its packed ranges, the members of a structure, the ranges of a fixed array
     and, of a list, what its elements are. `loose`: a structure that is not packed; `tagged`: an enum by its name."""
 
@@ -143,14 +131,12 @@ def matching(a: Shape, b: Shape) -> bool:
     return a.inner is b.inner or (a.inner is not None and b.inner is not None and matching(a.inner, b.inner))
 
 
-@dataclass(slots=True)
 class TypeValue(n.Expr):
     """The value of a type parameter."""
 
     shape: Shape
 
 
-@dataclass(slots=True)
 class PatternValue(n.Expr):
     """A pattern given to a parameter, in the names of the place where it stands."""
 
@@ -172,8 +158,7 @@ def start_value(shape: Shape) -> n.Const | None:
 Entity = "Signal | Param | TypeName | SubDecl | InstanceName | BlockName | Scope"
 
 
-@dataclass(eq=False, slots=True)
-class Scope:
+class Scope(Identity):
     """A module, generate block, named block or subprogram. `prefix` is its path inside the unit, with a dot at the end."""
 
     name: str
@@ -225,7 +210,6 @@ class Scope:
         return found
 
 
-@dataclass(eq=False, slots=True)
 class RemoteScope(Scope):
     """A scope of another instance as seen from here: what is found in it is translated by `elab.from_afar`."""
 

@@ -6,9 +6,10 @@ handles (IEEE 1364-2005 5.2, IEEE 1800-2017 7 and 11.5).
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import REAL, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, count_of
 from mevrik.design.unit import Signal
 from mevrik.design.values import Logic

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import fields, replace
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
+from mevrik.design.record import replace
 from mevrik.design.types import List, Text, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
@@ -161,8 +161,8 @@ class StatementElaborator(TaskElaborator):
                 return
             scope = found.scope
         if isinstance(tree, ast.Stmt):
-            for f in fields(tree):
-                self._announce_in(getattr(tree, f.name), scope)
+            for name in tree.__struct_fields__:
+                self._announce_in(getattr(tree, name), scope)
         elif isinstance(tree, (list, tuple)):
             for part in tree:
                 self._announce_in(part, scope)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import dataclasses
 from typing import TYPE_CHECKING, Any, TypeVar
 
+from mevrik.design.record import replace
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 
@@ -42,8 +42,8 @@ def _renewed(x: object, given: dict[str, ast.Expr]) -> object:
     if isinstance(x, ast.Name) and x.name in given:
         return given[x.name]
     if isinstance(x, ast.Node):
-        changed: dict[str, Any] = {f.name: _renewed(getattr(x, f.name), given) for f in dataclasses.fields(x) if f.init}
-        return dataclasses.replace(x, **changed)
+        changed: dict[str, Any] = {name: _renewed(getattr(x, name), given) for name in x.__struct_fields__}
+        return replace(x, **changed)
     if isinstance(x, list):
         return [_renewed(y, given) for y in x]
     if isinstance(x, tuple):

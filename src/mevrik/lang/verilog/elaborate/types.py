@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import REAL, TEXT, TIME, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import replace
 from mevrik.design.types import REAL, TIME, Array, Real, Vec
 from mevrik.design.unit import Process, Signal, Unit
 from mevrik.lang.verilog import ast

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.design.record import Value, field
 from mevrik.design.unit import Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.vhdl import ast as a
@@ -17,8 +17,7 @@ from mevrik.lang.vhdl.elaborate.standard import Standard
 Evaluate = Callable[["list[t.Object]", t.Expr], Any]  # constants in order of declaration, an expression → its value
 
 
-@dataclass(slots=True)
-class Shared:
+class Shared(Value):
     """One elaboration: its messages, sites, static objects in order, signals, processes."""
 
     diagnostics: Diagnostics
@@ -40,7 +39,6 @@ ANY_AGGREGATE = t.BaseType("an aggregate")
 ANY_NULL = t.BaseType("null")
 
 
-@dataclass(eq=False, slots=True)
 class AnyText(t.BaseType):
     """The type of a string literal before the context gives it one."""
 

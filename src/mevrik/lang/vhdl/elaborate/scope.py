@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.design.record import Identity, field
 from mevrik.lang.vhdl import ast as a
 
 
@@ -22,8 +22,7 @@ class Quiet(Exception):
     """A consequence of a mistake that was reported already."""
 
 
-@dataclass(eq=False, slots=True)
-class TypeName:
+class TypeName(Identity):
     subtype: t.Subtype
     pos: int = 0
     complete: bool = True
@@ -31,8 +30,7 @@ class TypeName:
     attributes: dict[str, t.Expr] | None = None
 
 
-@dataclass(eq=False, slots=True)
-class Literal:
+class Literal(Identity):
     """An enumeration literal."""
 
     type: t.Subtype
@@ -41,16 +39,14 @@ class Literal:
     pos: int = 0
 
 
-@dataclass(eq=False, slots=True)
-class UnitName:
+class UnitName(Identity):
     """A unit of a physical type."""
 
     type: t.Subtype
     factor: int
 
 
-@dataclass(eq=False, slots=True)
-class Package:
+class Package(Identity):
     name: str
     scope: Scope
     library: str = ""
@@ -58,34 +54,29 @@ class Package:
     pos: int = 0
 
 
-@dataclass(eq=False, slots=True)
-class LibraryName:
+class LibraryName(Identity):
     name: str
 
 
-@dataclass(eq=False, slots=True)
-class Component:
+class Component(Identity):
     name: str
     tree: a.ComponentDecl
     scope: Scope
 
 
-@dataclass(eq=False, slots=True)
-class Alias:
+class Alias(Identity):
     """An alias of an object: what it stands for, under another subtype."""
 
     expr: t.Expr
     pos: int
 
 
-@dataclass(eq=False, slots=True)
-class Attribute:
+class Attribute(Identity):
     name: str
     subtype: t.Subtype
 
 
-@dataclass(eq=False, slots=True)
-class GenericSubprogram:
+class GenericSubprogram(Identity):
     """An uninstantiated subprogram."""
 
     tree: Any
@@ -94,8 +85,7 @@ class GenericSubprogram:
     pos: int = 0
 
 
-@dataclass(eq=False, slots=True)
-class Label:
+class Label(Identity):
     name: str
     kind: str
     scope: Scope | None = None
@@ -104,8 +94,7 @@ class Label:
     body: Scope | None = None  # of an entity: its architecture
 
 
-@dataclass(eq=False, slots=True)
-class Broken:
+class Broken(Identity):
     """Its declaration was wrong, which was reported."""
 
     name: str
@@ -114,8 +103,7 @@ class Broken:
 OVERLOADABLE = (Literal, t.Subprogram)
 
 
-@dataclass(eq=False, slots=True)
-class Scope:
+class Scope(Identity):
     parent: Scope | None
     label: str = ""
     names: dict[str, list[Any]] = field(default_factory=dict)
