@@ -63,9 +63,7 @@ def test_an_assignment_as_a_condition(tmp_path: Path) -> None:
 
 NOT_YET = {
     "covergroup": ("covergroup g @(posedge c); coverpoint c { bins x = {1}; } endgroup", "module"),
-    "randcase": ("initial begin randcase 1: c = 1; 2: c = 0; endcase c = 1; end", "module"),
     "randsequence": ("initial begin randsequence(m) m : a; a : { c = 1; }; endsequence c = 1; end", "module"),
-    "wait_order": ("event a, b; initial begin wait_order(a, b) c = 1; c = 0; end", "module"),
     "nettype": ("nettype real level; logic after;", "module"),
     "alias": ("wire x, y; alias x = y; logic after;", "module"),
     "interconnect": ("interconnect i; logic after;", "module"),

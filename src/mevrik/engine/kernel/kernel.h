@@ -42,6 +42,7 @@ typedef struct Frame {      /* 48 bytes, then the locals */
     u32 depth, outlived;    /* how many tasks deep; whether branches may run on when its task has returned */
 } Frame;
 
+enum { TAG_CONDITION = 2 };         /* of the waits for a condition, which counts even if it came while the process was suspended */
 typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibling; } Wait;
 
 /* Proc.state: a STATIC process has its `armed` byte set while it waits, and again after each run; the others are QUEUED while

@@ -68,14 +68,14 @@ static void drop_waits(Proc *p) {
         Wait *sibling = w->sibling;
         *w->back = w->next;
         if (w->next) w->next->back = w->back;
-        if (!wait_lists[w->sig]) K.watch[w->sig] &= (u8)~WATCH_WAIT;
+        if (!wait_lists[w->sig] && w->sig < K.sig_count) K.watch[w->sig] &= (u8)~WATCH_WAIT;
         w->next = wait_free; wait_free = w;
         w = sibling;
     }
     p->waits = 0;
 }
 
-void k_wait(u32 sig, u32 edge, u32 tag) {
+static void wait_in(u32 sig, u32 edge, u32 tag) {
     Wait *w = wait_free;
     if (w) wait_free = w->next;
     else w = malloc(sizeof *w);
@@ -84,6 +84,9 @@ void k_wait(u32 sig, u32 edge, u32 tag) {
     if (w->next) w->next->back = &w->next;
     wait_lists[sig] = w;
     p->waits = w;
+}
+void k_wait(u32 sig, u32 edge, u32 tag) {
+    wait_in(sig, edge, tag);
     K.watch[sig] |= WATCH_WAIT;
 }
 
@@ -94,6 +97,7 @@ static void wake_waiting(u32 sig, u32 edge) {
     for (Wait *w = wait_lists[sig]; w; w = w->next)
         if (w->edge == EDGE_ANY || (w->edge & edge)) {
             Proc *p = &K.procs[w->proc];
+            if (UNLIKELY(p->state & SUSPENDED) && w->tag != TAG_CONDITION) continue;     /* it does not see the event (1800-2017 9.7) */
             if (!(p->state & QUEUED)) p->reason = w->tag;
             woken = grow(woken, &room, n + 1, sizeof *woken);
             woken[n++] = w->proc;
@@ -104,6 +108,10 @@ static void wake_waiting(u32 sig, u32 edge) {
         schedule(p);
     }
 }
+
+/* For what is no signal (engine/lower/contents.py) there is one list, behind those of the signals. */
+void k_wait_contents(u32 tag) { wait_in(K.sig_count, EDGE_ANY, tag); }
+void k_contents_changed(void) { if (UNLIKELY(wait_lists[K.sig_count] != 0)) wake_waiting(K.sig_count, 0); }
 
 /* ---- sampled values: what a signal held before this moment (IEEE 1800-2017 4.4.2.1, 16.5.1) ---- */
 

@@ -11,6 +11,7 @@ from mevrik.design.types import Array, Real, Vec, width_of
 from mevrik.design.unit import Design, Process, Signal, Subprogram, Unit
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes, planes_of
 from mevrik.engine.lower.commit import apply_function, apply_name, commit_function, commit_name, commit_write, has_apply, has_commit
+from mevrik.engine.lower.contents import waited_in
 from mevrik.engine.lower.edges import edge_functions
 from mevrik.engine.lower.function import Function, layout_of
 from mevrik.engine.lower.prelude import prelude
@@ -96,6 +97,7 @@ class ModuleLowerer:
         self._forced = {(name[0].unit, name[1]) for slot in layout.slots if slot.forced for name in slot.names}
         self._writers: set[int] = set()
         self._scheduled = self._nonblocking_targets()
+        self.waited = waited_in(layout.by_unit)
         self.drivers_of: dict[Unit, dict[tuple[Process, int], int]] = {}
         self._number_drivers()
 

@@ -7,10 +7,13 @@ from mevrik.design import walk
 from mevrik.design.types import Real, Vec
 from mevrik.design.unit import Signal
 from mevrik.engine.layout import plane_bytes
+from mevrik.engine.lower.contents import changes, waits_for_contents
 from mevrik.engine.lower.expressions import ExpressionLowerer
 from mevrik.engine.lower.function import Val
 
 EDGES = {"any": 0, "posedge": 1, "negedge": 2, "edge": 3}
+
+CONDITION = 2  # TAG_CONDITION of kernel/kernel.h
 
 
 class WaitLowerer(ExpressionLowerer):
@@ -23,6 +26,8 @@ class WaitLowerer(ExpressionLowerer):
             self.site = s.site
             method = getattr(self, "_do_" + type(s).__name__.lower())
             method(s)
+            if self.module.waited and changes(s, self.module.waited):
+                self.f.emit("call void @k_contents_changed()")
 
     # ---- waits ----
 
@@ -64,9 +69,7 @@ class WaitLowerer(ExpressionLowerer):
             if simple_sense(e):
                 self._watch(e.expr, EDGES[e.edge], 0)
         for e in complex_:
-            for ref in walk.reads_of(e.expr, True):
-                if ref.signal.kind != "local":
-                    self._watch(ref, 0, 1)
+            self._watch_all(e.expr, 1)
         f.wait_here()
         reason = f.op("call i32 @k_reason()")
         check = f.label("check")
@@ -81,6 +84,14 @@ class WaitLowerer(ExpressionLowerer):
         assert hit is not None
         f.branch(hit, done, again)
         f.start(done)
+
+    def _watch_all(self, e: n.Expr, tag: int) -> None:
+        """Wake at any change of what an expression reads."""
+        for ref in walk.reads_of(e, True):
+            if ref.signal.kind != "local":
+                self._watch(ref, 0, tag)
+        if waits_for_contents(e):
+            self.f.emit(f"call void @k_wait_contents(i32 {tag})")
 
     def _watch(self, e: n.Expr, edge: int, tag: int) -> None:
         assert isinstance(e, n.Ref)
@@ -150,9 +161,7 @@ class WaitLowerer(ExpressionLowerer):
         f.start(test)
         f.branch(self.holds(s.cond), done, sleep)
         f.start(sleep)
-        for ref in walk.reads_of(s.cond, True):
-            if ref.signal.kind != "local":
-                self._watch(ref, 0, 0)
+        self._watch_all(s.cond, CONDITION)
         f.wait_here()
         f.jump(test)
         f.start(done)

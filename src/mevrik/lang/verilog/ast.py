@@ -403,9 +403,12 @@ class ClassParam(Node):
 
 
 class ClassItem(Node):
+    """random: "", "rand" or "randc"."""
+
     item: Item
     static: bool
     virtual: bool
+    random: str = ""
 
 
 class ClassDecl(Item):

@@ -15,6 +15,7 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
+from mevrik.lang.verilog.elaborate.randomize import is_randomized, left_declaration, randomize_method
 from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName, start_value
 
 if TYPE_CHECKING:
@@ -30,6 +31,7 @@ class ClassField:
     shape: Shape
     init: ast.Expr | None
     pos: int
+    random: str = ""  # rand, randc
 
 
 @dataclass(eq=False, slots=True)
@@ -242,6 +244,10 @@ class ClassElaborator(ListElaborator):
         if info is None:
             return None
         made = info.find_method(target.name)
+        if made is None and target.name == "randomize":  # of a class that has nothing random itself: one that extends it may
+            home = info.home
+            _method(home, info, randomize_method(home, info), True, False)
+            made = info.methods["randomize"]
         if made is None:
             if info.find_field(target.name) is not None or info.find_static(target.name) is not None:
                 return None
@@ -362,6 +368,8 @@ def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Sc
         except Abandon:
             pass
     elab.scope = scope
+    if is_randomized(info):
+        _method(elab, info, randomize_method(elab, info), True, False)
     if "new" not in info.methods:
         own = ast.Function(
             tree.pos, "new", ast.DataType(tree.pos, "name", name=tree.name), [], [], ast.Block(tree.pos, "", [], []), True, False
@@ -393,10 +401,12 @@ def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
     if isinstance(inner, ast.VarDecl) and not item.static:
         for d in inner.names:
             shape = elab.shape_with_dims(elab.resolve_type(inner.type), d.dims)
-            made = ClassField(d.name, info.words, shape, d.init, d.pos)
+            made = ClassField(d.name, info.words, shape, d.init, d.pos, item.random)
             info.words += field_words(shape.type) * count_of(shape.unpacked)
             info.fields[d.name] = made
             elab.declare(info.scope, d.name, made, d.pos)
+            if item.random == "randc":
+                _member(elab, info, ast.ClassItem(d.pos, left_declaration(made), False, False))
     elif isinstance(inner, ast.Function):
         _method(elab, info, inner, item.virtual, item.static)
     else:

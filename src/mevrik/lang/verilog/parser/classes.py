@@ -84,9 +84,7 @@ class ClassParser(SubprogramParser):
         if self.kind == ";":
             self.i += 1
             return
-        for word, clause in (("rand", "18.4"), ("randc", "18.4")):
-            if word in qualifiers:
-                self.diagnostics.error(pos, f"'{word}' is not supported yet (IEEE 1800-2017 {clause})", "unsupported")
+        random = next((word for word in ("randc", "rand") if word in qualifiers), "")
         if self.left_out():
             return
         if self.kind in ("function", "task"):
@@ -102,4 +100,4 @@ class ClassParser(SubprogramParser):
             return
         found: list[ast.Item] = []
         self.item(found)
-        items.extend(ast.ClassItem(pos, item, static, False) for item in found)
+        items.extend(ast.ClassItem(pos, item, static, False, random) for item in found)

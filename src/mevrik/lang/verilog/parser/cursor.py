@@ -18,9 +18,7 @@ LEFT_OUT = {
     "export": ("an export to another language", "35.5", ";"),
     "interconnect": ("an interconnect net", "6.6.8", ";"),
     "nettype": ("a nettype", "6.6.7", ";"),
-    "randcase": ("randcase", "18.16", "endcase"),
     "randsequence": ("randsequence", "18.17", "endsequence"),
-    "wait_order": ("wait_order", "15.5.4", ";"),
 }
 
 

@@ -7,6 +7,7 @@ from mevrik.lang.diagnostics import replacement
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.expressions import ASSIGN_OPS
 from mevrik.lang.verilog.parser.properties import PropertyParser
+from mevrik.lang.verilog.parser.rewrite import Arm, in_order, one_by_weight
 
 # Words that can't stand inside a statement: meeting one means that an 'end' is missing.
 MODULE_LEVEL = {
@@ -220,13 +221,21 @@ class StatementParser(PropertyParser):
         self.expect(")", "after the expression of the case")
         if self.accept("inside"):
             kind = "inside"
-        arms: list[tuple[list[ast.Expr], ast.Stmt]] = []
+        return ast.Case(pos, kind, subject, self._arms(pos, kind))
+
+    def _randcase(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        return one_by_weight(pos, [arm for arm in self._arms(pos, "randcase") if arm[0]])
+
+    def _arms(self, pos: int, kind: str) -> list[Arm]:
+        """What stands up to `endcase`."""
+        arms: list[Arm] = []
         while self.kind != "endcase":
             if self.kind in MODULE_LEVEL or self.kind in ("end", "join"):
                 line = self.diagnostics.sources.place(pos).line
                 message = f"'endcase' expected before {self.describe()}: the '{kind}' of line {line} is still open"
                 self.complain(self.pos, message, "block-open")
-                return ast.Case(pos, kind, subject, arms)
+                return arms
             start = self.i
             try:
                 if self.accept("default"):
@@ -240,7 +249,7 @@ class StatementParser(PropertyParser):
                 continue
             arms.append((labels, self.statement()))
         self.i += 1
-        return ast.Case(pos, kind, subject, arms)
+        return arms
 
     def _case_labels(self, kind: str) -> list[ast.Expr]:
         labels: list[ast.Expr] = []
@@ -389,6 +398,16 @@ class StatementParser(PropertyParser):
         self.expect(")", "after the condition")
         return ast.Wait(pos, cond, self.statement())
 
+    def _wait_order(self, pos: int) -> ast.Stmt:
+        self.i += 1
+        self.expect("(", "after 'wait_order'")
+        events = [self.unary()]
+        while self.accept(","):
+            events.append(self.unary())
+        self.expect(")", "after the events")
+        then = self.statement() if self.kind != "else" else None
+        return in_order(pos, events, then, self.statement() if self.accept("else") else None)
+
     def _trigger(self, pos: int) -> ast.Stmt:
         nonblocking = self.kind == "->>"
         self.i += 1
@@ -475,6 +494,8 @@ _HANDLERS = {
     "@": StatementParser._on_event,
     "##": StatementParser._cycles,
     "wait": StatementParser._wait,
+    "wait_order": StatementParser._wait_order,
+    "randcase": StatementParser._randcase,
     "->": StatementParser._trigger,
     "->>": StatementParser._trigger,
     "disable": StatementParser._disable,
