@@ -157,7 +157,7 @@ def test_interfaces(simulate: Run) -> None:
 
 
 def test_what_is_not_there_is_named(simulate: Run) -> None:
-    done = simulate("class c; rand string v; endclass\nmodule tb;\nendmodule\n", suffix=".sv")
+    done = simulate("class c; rand string v; endclass\nmodule tb; c x;\nendmodule\n", suffix=".sv")
     assert done.status == 2 and "a random property is a whole number, an enum or an object (18.4)" in done.err
     assert "no package 'none'" in simulate("module tb; import none::*; endmodule", suffix=".sv").err
 
