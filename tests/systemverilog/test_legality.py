@@ -95,3 +95,5 @@ def test_a_static_variable_with_a_start_value_is_pointed_out(tmp_path: Path) -> 
       int z = 1; return z; endfunction
     initial $display(f(), g()); endmodule"""
     assert errors(text, tmp_path, "warning") == [(2, "starts-once"), (7, "starts-once")]
+    once = "module t; int n = 1; initial begin int a = 1; int q[$] = '{1, -2};\nint b = n; $display(a, b, q[0]); end endmodule"
+    assert errors(once, tmp_path, "warning") == [(2, "starts-once")]

@@ -94,8 +94,10 @@ static void put_decimal(Text *t, const Arg *a, int field, int minimal) {
         n += decimal(w, words, out + n);
     }
     long width = field >= 0 ? field : minimal ? 0 : (long)decimal_width(a->width, (a->kind & ARG_SIGNED) != 0);
-    pad(t, width - (long)n, ' ');
-    put(t, out, n);
+    size_t sign = minimal && field > 0 && out[0] == '-';       /* zeros before the number stand behind its sign */
+    put(t, out, sign);
+    pad(t, width - (long)n, minimal && field > 0 ? '0' : ' ');
+    put(t, out + sign, n - sign);
     free(out);
 }
 
@@ -262,9 +264,7 @@ char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *a
             case 'b': { Arg v = as_vector(b, &rv, &ru); put_radix(&t, &v, 1, width, minimal); break; }
             case 'o': { Arg v = as_vector(b, &rv, &ru); put_radix(&t, &v, 3, width, minimal); break; }
             case 'h': case 'x': { Arg v = as_vector(b, &rv, &ru); put_radix(&t, &v, 4, width, minimal); break; }
-            case 'd': { Arg v = as_vector(b, &rv, &ru); put_decimal(&t, &v, minimal && field >= 0 && !left ? field : width, minimal);
-                if (minimal && field > 0 && !left) for (size_t q = before; q < t.size && t.data[q] == ' '; q++) t.data[q] = '0';
-                break; }
+            case 'd': { Arg v = as_vector(b, &rv, &ru); put_decimal(&t, &v, width, minimal); break; }
             case 'c': { Arg v = as_vector(b, &rv, &ru); put_char(&t, (char)(((u64 *)v.val)[0] & 255)); break; }
             case 's': { Arg v = as_vector(b, &rv, &ru); put_text(&t, &v, width, minimal); break; }
             case 't': put_time(&t, b, unit, width, minimal && field < 0); break;

@@ -206,6 +206,7 @@ class DataType(Node):
     args: list[tuple[str | None, DataType | Expr]] = field(default_factory=list)  # of a class with parameters
     known: object = None  # keyword "known": a resolved type; "type": the expression whose type it is
     packed: bool = False
+    within: DataType | None = None  # the class with parameters that has it
 
 
 class Declarator(Node):

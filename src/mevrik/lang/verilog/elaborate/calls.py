@@ -12,7 +12,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
-from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl, TypeName
+from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
 from mevrik.lang.verilog.elaborate.substitute import substituted
 
@@ -338,13 +338,7 @@ class CallElaborator(SelectionElaborator):
         return n.Effect(INTEGER, [*steps, keep, *after], n.Ref(INTEGER, result))
 
     def _shape_or_type(self, arg: ast.Expr) -> Shape:
-        if isinstance(arg, ast.TypeExpr):
-            return self.resolve_type(arg.type)
-        if isinstance(arg, ast.Name):
-            named = self.type_named(arg)
-            if named is not None:
-                return named
-        return self.shape_of(arg)
+        return self.type_meant(arg) or self.shape_of(arg)
 
     def _bits_of(self, arg: ast.Expr) -> int:
         shape = self._shape_or_type(arg)
@@ -409,11 +403,11 @@ class CallElaborator(SelectionElaborator):
                 return Shape(Vec(t.width, target.name == "signed", t.four))
             if target.name == "const":
                 return self.shape_of(e.operand)
-            found = self.scope.find(target.name)
-            if found is not None and isinstance(found[0], TypeName):
-                return found[0].shape
         if isinstance(target, ast.DataType):
             return self.resolve_type(target)
+        meant = self.type_meant(target)
+        if meant is not None:
+            return meant
         t = self.vector_type(self.shape(e.operand), e.operand)
         return Shape(Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four))
 
@@ -509,7 +503,7 @@ def type_words(shape: Shape) -> str:
     elif isinstance(t, Text):
         words = "string"
     elif isinstance(t, List):
-        key = "[$]" if t.queue else "[]" if t.key is None else "[" + type_words(Shape(t.key)) + "]"
+        key = "[$]" if t.queue else "[]" if t.key is None else "[" + type_words(shape.keys or Shape(t.key)) + "]"
         words = type_words(shape.inner or Shape(t.element)) + "$" + key
     elif isinstance(t, EventType):
         words = "event"

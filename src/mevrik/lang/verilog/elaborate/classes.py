@@ -138,6 +138,7 @@ def specialised(
         count = len(template.made) + 1
         plain = replace(tree, items=copy.deepcopy(tree.items), params=[])
         found = template.made[key] = announce_class(home, plain, bound, f"#{count}")  # it may have handles to itself
+        found.scope.names.update(bound.names)  # its parameters are members too (8.25)
         complete_class(found)
         home.scope = kept
     return found

@@ -37,6 +37,7 @@ class Context:
     annotations: list[Annotation] = field(default_factory=list)
     prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
+    late: list[UnitElaborator] = field(default_factory=list)  # static properties were declared in them when they were done
 
     @cached_property
     def assertions_switched(self) -> bool:

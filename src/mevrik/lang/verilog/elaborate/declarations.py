@@ -36,6 +36,8 @@ class DeclarationElaborator(TypeElaborator):
     defparams: dict[tuple[str, ...], n.Expr]
     interfaces: dict[str, list[InterfacePort]]
     inits: list[tuple[Scope, Signal, ast.Expr]]
+    started: bool
+    starts: int
     deferred: list[tuple[Scope, ast.Item]]
     coming: set[str]
     _announced: set[ast.ClassDecl]
@@ -449,6 +451,8 @@ class DeclarationElaborator(TypeElaborator):
                 made = self.signal(scope, d.name, shape, d.dims, "var", d.pos)
             if d.init is not None:
                 self.inits.append((scope, made, d.init))
+                if self.started:
+                    self.context.late.append(self.itself)
 
     def declare_items(self, items: list[ast.Item], scope: Scope, automatic: bool) -> list[n.Stmt]:
         """Declarations in a block or subprogram; gives the assignments that set automatic variables."""
@@ -471,9 +475,11 @@ class DeclarationElaborator(TypeElaborator):
         return inits
 
     def _tell_of_one_start(self, item: ast.VarDecl) -> None:
-        """A static variable in a procedure whose initial value looks as if it were given at each entry (IEEE 1800-2017 6.21)."""
+        """A static variable in a procedure whose initial value looks as if it were given at each entry (IEEE 1800-2017 6.21). Where the
+        block is entered once only, a literal is the same either way."""
+        once = self.process_name == "initial" and self.breaks.sub is None and self.breaks.loop is None
         for d in item.names:
-            if d.init is not None:
+            if d.init is not None and not (once and _is_literal(d.init)):
                 self.context.diagnostics.warning(
                     d.pos,
                     f"'{d.name}' gets its initial value once, before time 0, not each time its block is entered: "
@@ -501,9 +507,12 @@ class DeclarationElaborator(TypeElaborator):
         array = Array(made.type, made.dims)
         return [n.AssignArray(site, whole(made), array, n.ArrayConst(array, (start,)))]
 
-    def _initial_values(self) -> None:
-        """`reg a = 1;` sets the variable before any process runs (1800-2017 6.8; a legal order of 1364-2005 6.2.1)."""
-        for scope, signal, tree in self.inits:
+    def initial_values(self) -> None:
+        """`reg a = 1;` sets the variable before any process runs (1800-2017 6.8; a legal order of 1364-2005 6.2.1), one after the other
+        as they are declared. Those of classes that are made of a parameterised one later come when all else is done."""
+        self.started = True
+        inits, self.inits = self.inits, []
+        for scope, signal, tree in inits:
             self.scope = scope
             self.process_name = "initial"
             self.process_locals = []
@@ -513,7 +522,7 @@ class DeclarationElaborator(TypeElaborator):
                     body = self.statement(ast.Assign(tree.pos, name, tree, False))
                 except Abandon:
                     continue
-                self.unit.processes.insert(0, Process("initial", body, 0, scope.prefix, locals=self.process_locals, hidden=True))
+                self._start_with(Process("initial", body, 0, scope.prefix, locals=self.process_locals, hidden=True))
                 continue
             try:
                 value = self.for_target(tree, signal.type, self.shape_of_signal(signal))
@@ -524,4 +533,21 @@ class DeclarationElaborator(TypeElaborator):
             else:
                 site = self.context.site(signal.pos, tree.pos, "initial")
                 assign = n.Assign(site, (whole(signal),), value)
-                self.unit.processes.insert(0, Process("initial", [assign], 0, scope.prefix, locals=self.process_locals))
+                self._start_with(Process("initial", [assign], 0, scope.prefix, locals=self.process_locals))
+
+    def _start_with(self, process: Process) -> None:
+        self.unit.processes.insert(self.starts, process)
+        self.starts += 1
+
+
+def _is_literal(e: ast.Expr) -> bool:
+    match e:
+        case ast.Number() | ast.RealNumber() | ast.StringLiteral() | ast.TimeLiteral():
+            return True
+        case ast.Unary(operand=operand):
+            return _is_literal(operand)
+        case ast.Concat(parts=parts):
+            return all(_is_literal(p) for p in parts)
+        case ast.Pattern(parts=pairs):
+            return all(_is_literal(value) for _, value in pairs)
+    return False

@@ -88,6 +88,8 @@ def elaborate(
     made = UnitElaborator(context, module, top, given, {}, None, None)
     try:
         made.run()
+        while context.late:
+            context.late.pop().initial_values()
     except Abandon:
         pass
     except RecursionError:

@@ -511,10 +511,9 @@ class ExpressionElaborator(PatternElaborator):
         if isinstance(e.slice, ast.DataType):
             t = self.resolve_type(e.slice).type
             return self.vector_type(t, ast.Name(e.pos, "")).width
-        if isinstance(e.slice, ast.Name):
-            named = self.type_named(e.slice)
-            if named is not None:
-                return self.vector_type(named.type, e.slice).width
+        meant = self.type_meant(e.slice)
+        if meant is not None:
+            return self.vector_type(meant.type, e.slice).width
         return max(self.constant_int(e.slice, "the size of the slices"), 1)
 
     def stream(self, e: ast.Stream) -> n.Expr:

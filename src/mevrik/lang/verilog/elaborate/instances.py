@@ -112,12 +112,9 @@ def parameter_value(elab: UnitElaborator, e: ast.Expr, what: str) -> n.Expr:
 
 
 def _type_value(elab: UnitElaborator, c: ast.Connection, name: str) -> n.Expr:
-    if isinstance(c.expr, ast.TypeExpr):
-        return TypeValue(BIT, elab.resolve_type(c.expr.type))
-    if isinstance(c.expr, ast.Name):
-        shape = elab.type_named(c.expr)
-        if shape is not None:
-            return TypeValue(BIT, shape)
+    shape = elab.type_meant(c.expr) if c.expr is not None else None
+    if shape is not None:
+        return TypeValue(BIT, shape)
     raise elab.error(c.pos, f"the parameter '{name}' takes a type", "parameter")
 
 

@@ -37,7 +37,7 @@ class ListElaborator(TextElaborator):
         """A shape with the unpacked dimensions that a declaration adds to its type."""
         if not dims:
             return shape
-        at = next((k for k, r in enumerate(dims) if _is_open(r) or self._key_type(r) is not None), -1)
+        at = next((k for k, r in enumerate(dims) if _is_open(r) or self._key_shape(r) is not None), -1)
         if at < 0:
             fixed = tuple(self.range(r) for r in dims)
             return _with(shape, fixed + shape.unpacked)
@@ -46,30 +46,29 @@ class ListElaborator(TextElaborator):
             inner = packed_up(inner)
         r = dims[at]
         word = r.left.name if isinstance(r.left, ast.Name) else ""
-        key = self._key_type(r)
-        if word == "*":
-            key = Vec(64, False, False)
+        keys = Shape(Vec(64, False, False)) if word == "*" else self._key_shape(r)
+        key = keys.type if keys is not None and isinstance(keys.type, Vec) else None
         most = self.constant_int(r.right, "the bound of a queue") + 1 if r.right is not None and word == "$" else 0
-        made = Shape(List(64, False, False, inner.type, word == "$", key, most), inner=inner)
+        made = Shape(List(64, False, False, inner.type, word == "$", key, most), inner=inner, keys=keys)
         outer = tuple(self.range(r) for r in dims[:at])
         return _with(made, outer) if outer else made
 
-    def _key_type(self, r: ast.Range) -> Vec | None:
+    def _key_shape(self, r: ast.Range) -> Shape | None:
         """The type of the keys, if a dimension names a type."""
         if r.key is not None:
-            t = self.resolve_type(r.key).type
-        elif isinstance(r.left, ast.Name) and r.right is None:
-            shape = self.type_named(r.left)
-            if shape is None:
+            shape = self.resolve_type(r.key)
+        elif isinstance(r.left, (ast.Name, ast.Member)) and r.right is None:
+            named = self.type_meant(r.left)
+            if named is None:
                 return None
-            t = shape.type
+            shape = named
         else:
             return None
-        if not isinstance(t, Vec) or isinstance(t, List):
+        if not isinstance(shape.type, Vec) or isinstance(shape.type, List):
             raise self.error(r.pos, "the index of an associative array is a whole number or a string here (7.8)", "unsupported")
-        return t
+        return shape
 
-    def type_named(self, e: ast.Name) -> Shape | None:
+    def type_meant(self, e: ast.Expr) -> Shape | None:
         raise NotImplementedError
 
     # ---- values ----

@@ -71,7 +71,7 @@ class PatternElaborator(CallElaborator):
         for key, v in p.parts:
             kind = self.resolve_type(key.type) if isinstance(key, ast.TypeExpr) else None
             if isinstance(key, ast.Name) and key.name not in names:
-                kind = self.type_named(key)
+                kind = self.type_meant(key)
                 if kind is None:
                     raise self.error(p.pos, f"the structure has no member '{key.name}'{nearest(key.name, names)}", "unknown-name")
             if kind is not None:
@@ -355,7 +355,7 @@ def _described(shape: Shape) -> str:
         return "t"
     if isinstance(t, List):
         inner = description(shape.inner or Shape(t.element))
-        return f"m{_described(Shape(t.key))}({inner})" if t.key is not None else f"l({inner})"
+        return f"m{_described(shape.keys or Shape(t.key))}({inner})" if t.key is not None else f"l({inner})"
     if isinstance(t, Handle):
         return "h"
     assert isinstance(t, Vec)

@@ -111,6 +111,7 @@ class Shape(Value):
     fields: dict[str, Field] = field(default_factory=dict)
     unpacked: tuple[tuple[int, int], ...] = ()
     inner: Shape | None = None
+    keys: Shape | None = None  # of the indexes of an associative array
     loose: bool = False
     union: bool = False
     spread: Shape | None = None  # of a fixed array held as one vector: what it was

@@ -11,7 +11,7 @@ from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.calls import CASTS
-from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, specialised
+from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, complete_class, specialised
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.lists import packed_up
 from mevrik.lang.verilog.elaborate.names import NameElaborator
@@ -30,6 +30,29 @@ class TypeElaborator(NameElaborator):
             return found[0].shape
         if found is not None and isinstance(found[0], ClassInfo):
             return Shape(found[0].type)
+        owner, _, inner = e.name.rpartition("::")
+        info = self.class_named(owner) if owner and found is None else None
+        return self._type_in(info, inner) if info is not None else None
+
+    def _type_in(self, info: ClassInfo, name: str) -> Shape | None:
+        """A type that is declared in a class (8.23)."""
+        complete_class(info)
+        member = info.find_static(name)
+        if isinstance(member, TypeName):
+            return member.shape
+        if isinstance(member, ClassTemplate):
+            member = specialised(self.itself, member, [], 0)
+        return Shape(member.type) if isinstance(member, ClassInfo) else None
+
+    def type_meant(self, e: ast.Expr) -> Shape | None:
+        """The type that an expression names: a name, or one in a class with parameters; None if it is something else."""
+        if isinstance(e, ast.Name):
+            return self.type_named(e)
+        if isinstance(e, ast.TypeExpr):
+            return self.resolve_type(e.type)
+        if isinstance(e, ast.Member) and isinstance(e.base, ast.TypeExpr):
+            info = self.class_of_type(self.resolve_type(e.base.type).type)
+            return self._type_in(info, e.name) if info is not None else None
         return None
 
     def resolve_type(self, tree: ast.DataType) -> Shape:
@@ -67,17 +90,22 @@ class TypeElaborator(NameElaborator):
         return Shape(Vec(width, signed, base.four), dims)
 
     def _named_type(self, tree: ast.DataType) -> Shape:
+        if tree.within is not None:
+            info = self.class_of_type(self.resolve_type(tree.within).type)
+            inside = self._type_in(info, tree.name) if info is not None else None
+            if inside is None:
+                raise self.error(tree.pos, f"the class '{tree.within.name}' has no type '{tree.name}'", "unknown-name")
+            return self._more_dims(inside, tree)
         found = self.scope.find(tree.name)
         if found is not None and isinstance(found[0], ClassTemplate):
             return Shape(specialised(self.itself, found[0], tree.args, tree.pos).type)
         if found is not None and isinstance(found[0], ClassInfo):
             return Shape(found[0].type)
         owner, _, inner = tree.name.rpartition("::")
-        outer = self.scope.find(owner) if owner else None
-        if found is None and outer is not None and isinstance(outer[0], ClassInfo):
-            member = outer[0].find_static(inner)
-            if isinstance(member, TypeName):
-                return self._more_dims(member.shape, tree)
+        outer = self.class_named(owner) if owner and found is None else None
+        made = self._type_in(outer, inner) if outer is not None else None
+        if made is not None:
+            return self._more_dims(made, tree)
         if found is None or not isinstance(found[0], TypeName):
             raise self.error(tree.pos, f"'{tree.name}' is no type{nearest(tree.name, self.scope.visible())}", "unknown-name")
         return self._more_dims(found[0].shape, tree)

@@ -59,6 +59,8 @@ class UnitElaborator(SubprogramElaborator):
         self.deferred: list[tuple[Scope, ast.Item]] = []
         self.subs: list[SubDecl] = []
         self.inits: list[tuple[Scope, Signal, ast.Expr]] = []
+        self.started = False  # the initial values have been given
+        self.starts = 0  # the processes that give them
         self.anonymous = 0
         self._announced: set[ast.ClassDecl] = set()
         self.holders = {}
@@ -113,7 +115,7 @@ class UnitElaborator(SubprogramElaborator):
         for entity in self.subs:
             self.guard(lambda entity=entity: self._sub_body(entity))  # type: ignore[misc]
         self._specify_blocks()
-        self._initial_values()
+        self.initial_values()
         self.start_histories()
         self._regions()
         self.context.order.append(self.unit)

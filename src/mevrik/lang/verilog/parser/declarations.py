@@ -25,10 +25,25 @@ class DeclarationParser(ExpressionParser):
             return True
         if kind != "id":
             return False
+        if self.texts[self.i] in self.types and self.ahead() == "#":
+            behind = self._behind_parameters()
+            if self.kinds[behind] == "::":  # a type in the class, or a method or property of it
+                return self.kinds[behind + 1] == "id" and self.kinds[behind + 2] in ("id", "[")
+            return True
         if self.texts[self.i] in self.types:
-            return self.ahead() in ("id", "[", "#")
+            return self.ahead() in ("id", "[")
         # a type of a package that is read later: an instance would go on with a parenthesis
         return self.sv and self.ahead() == "id" and self.ahead(2) in (";", "=", ",", ")")
+
+    def _behind_parameters(self) -> int:
+        """The token behind `name #(…)`."""
+        at, depth = self.i + 2, 0
+        while self.kinds[at] != "eof":
+            depth += (self.kinds[at] == "(") - (self.kinds[at] == ")")
+            at += 1
+            if depth <= 0:
+                break
+        return at
 
     def starts_virtual(self) -> bool:
         """Whether a virtual interface is declared here."""
@@ -62,14 +77,11 @@ class DeclarationParser(ExpressionParser):
         if kind in TYPE_WORDS:
             self.i += 1
             result = ast.DataType(pos, kind)
-        elif kind == "id" and self.ahead() == "::" and self.ahead(2) == "id":
-            self.i += 3
-            result = ast.DataType(pos, "name", name=f"{self.texts[self.i - 3]}::{self.texts[self.i - 1]}")
-        elif kind == "id" and self.starts_type():
-            self.i += 1
-            result = ast.DataType(pos, "name", name=self.texts[self.i - 1])
-            if self.kind == "#":
-                result.args = self.class_arguments()
+        elif kind == "id" and ((self.ahead() == "::" and self.ahead(2) == "id") or self.starts_type()):
+            result = self._named_type()
+            if self.kind == "::" and self.ahead() == "id":
+                self.i += 2
+                result = ast.DataType(pos, "name", name=self.texts[self.i - 1], within=result)
         else:
             result = ast.DataType(pos, "")
         if self.accept("signed"):
@@ -78,6 +90,17 @@ class DeclarationParser(ExpressionParser):
             result.signed = False
         result.dims = self.ranges()
         return result
+
+    def _named_type(self) -> ast.DataType:
+        """`name`, `package::name`, `class::name`, each perhaps with parameters of a class."""
+        pos, name = self.pos, self.identifier("the name of a type")
+        while self.kind == "::" and self.ahead() == "id":
+            self.i += 2
+            name += f"::{self.texts[self.i - 1]}"
+        made = ast.DataType(pos, "name", name=name)
+        if self.kind == "#":
+            made.args = self.class_arguments()
+        return made
 
     def _type_of(self) -> ast.DataType:
         """`type(expression)` (IEEE 1800-2017 6.23)."""
@@ -118,17 +141,9 @@ class DeclarationParser(ExpressionParser):
 
     def data_type_here(self) -> ast.DataType:
         """A data type where no name follows it."""
-        if self.kind == "id" and self.ahead() == "::":
-            self.i += 3
-            made = ast.DataType(self.positions[self.i - 3], "name", name=f"{self.texts[self.i - 3]}::{self.texts[self.i - 1]}")
-            made.dims = self.ranges()
-            return made
         if self.kind != "id":
             return self.data_type()
-        self.i += 1
-        made = ast.DataType(self.positions[self.i - 1], "name", name=self.texts[self.i - 1])
-        if self.kind == "#":
-            made.args = self.class_arguments()
+        made = self._named_type()
         made.dims = self.ranges()
         return made
 
