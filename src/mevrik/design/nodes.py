@@ -123,12 +123,14 @@ class Call(Expr):
 
 
 class NewObject(Expr):
-    """A new object of `words` words of storage, or a copy of another."""
+    """A new object of `words` words of storage, or a copy of another, for which `lists` says by the number of its class at which bytes
+    it has lists."""
 
     number: int
     words: int
     source: Expr | None
     site: int
+    lists: tuple[tuple[int, int], ...] = ()
 
 
 class FieldValue(Expr):

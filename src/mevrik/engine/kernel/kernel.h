@@ -146,6 +146,7 @@ u32 k_urandom_range(u32 high, u32 low);
 u32 k_list_size(u64 h);
 void k_list_get(u64 h, i64 i, u32 width, u32 planes, u64 *v, u64 *u);
 u64 k_map_key(u64 h, i64 i);
+u64 k_list_clone(u64 h);
 u64 k_text(const char *data, u32 size);
 const char *text_bytes(u64 t, u32 *size);
 void k_multiply(u64 *out_words, const u64 *a, const u64 *b, u32 n);

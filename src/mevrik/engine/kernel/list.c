@@ -45,7 +45,6 @@ static List *of(u64 *slot, u32 width, u32 planes) {
 static List *known(u64 h) { return h && h < list_count ? lists[h] : 0; }
 static u8 *at(const List *l, i64 i) { return l->data + (l->head + i) * step(l); }
 
-u64 k_list_clone(u64 h);
 void k_list_free(u64 h);
 static void drop_elements(List *l) {
     if (l->nested) for (i64 i = 0; i < l->count; i++) { u64 inner; memcpy(&inner, at(l, i), 8); k_list_free(inner); }

@@ -30,6 +30,15 @@ u64 k_new_copy(u64 from, u32 site) {
     memcpy(objects[made]->data, objects[from]->data, 8 * (u64)o->words);
     return made;
 }
+/* If the copy is of this class, the list at this byte of it becomes a copy too. */
+void k_own_list(u64 h, u32 class_id, u32 at) {
+    if (objects[h]->class_id != class_id) return;
+    u64 list;
+    u8 *place = (u8 *)objects[h]->data + at;
+    memcpy(&list, place, 8);
+    list = k_list_clone(list);
+    memcpy(place, &list, 8);
+}
 /* A virtual interface that is used (25.9). */
 u64 k_link(u64 link) {
     if (!link) k_stop(ENDED_ERROR, 0, "a virtual interface is used that no interface was assigned to (IEEE 1800-2017 25.9)");

@@ -176,7 +176,10 @@ class ExpressionLowerer(SystemLowerer):
     def _newobject(self, e: n.NewObject) -> Val:
         f = self.f
         if e.source is not None:
-            return Val(f.op(f"call i64 @k_new_copy(i64 {self.value(e.source).v}, i32 {e.site})"), None, 64)
+            made = f.op(f"call i64 @k_new_copy(i64 {self.value(e.source).v}, i32 {e.site})")
+            for number, at in e.lists:
+                f.emit(f"call void @k_own_list(i64 {made}, i32 {number}, i32 {at})")
+            return Val(made, None, 64)
         return Val(f.op(f"call i64 @k_new(i32 {e.number}, i32 {e.words})"), None, 64)
 
     def _classnumber(self, e: n.ClassNumber) -> Val:

@@ -9,14 +9,14 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
-from mevrik.design.types import Array, Handle, Real, Type, Vec, count_of
+from mevrik.design.types import Array, Handle, List, Real, Type, Vec, count_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
 from mevrik.lang.verilog.elaborate.randomize import is_randomized, left_declaration, randomize_method
-from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName, start_value
+from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName, lists_in, start_value
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
@@ -154,6 +154,16 @@ def _constant_words(e: n.Expr) -> str:
     return str(id(e))
 
 
+def list_places(info: ClassInfo) -> Iterator[int]:
+    """The bytes at which an object keeps its queues and arrays: a copy of it has copies of them (8.12)."""
+    complete_class(info)
+    for c in info.line():
+        for f in c.fields.values():
+            lows = (0,) if isinstance(f.shape.type, List) else lists_in(f.shape)
+            for k in range(count_of(f.shape.unpacked) if lows else 0):
+                yield from (8 * (f.word + k * field_words(f.shape.type)) + low // 8 for low in lows)
+
+
 def field_words(t: Type) -> int:
     if isinstance(t, Real):
         return 1
@@ -286,7 +296,8 @@ class ClassElaborator(ListElaborator):
         if info.tree.abstract:
             raise self.error(e.pos, f"the class '{info.tree.name}' is virtual: only what extends it can be made (8.21)", "class")
         if e.source is not None and e.copy:
-            return n.NewObject(info.type, info.number, 0, self.expr(e.source), self.site(e))
+            lists = tuple((c.number, at) for c in self.context.classes.values() if info in c.line() for at in list_places(c))
+            return n.NewObject(info.type, info.number, 0, self.expr(e.source), self.site(e), lists)
         method = info.find_method("new")
         if method is None:
             raise Abandon  # the class has an error, which was told

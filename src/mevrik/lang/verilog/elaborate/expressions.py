@@ -13,7 +13,7 @@ from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.folding import as_const, fold, fold_if_constant, fold_resize, int_of
 from mevrik.lang.verilog.elaborate.patterns import PatternElaborator
-from mevrik.lang.verilog.elaborate.scope import Param, Shape, matching
+from mevrik.lang.verilog.elaborate.scope import Param, Shape, lists_in, matching
 
 _CONTEXT = {"+", "-", "*", "/", "%", "&", "|", "^", "^~", "~^"}
 _COMPARE = {"==", "!=", "===", "!==", "<", "<=", ">", ">=", "==?", "!=?"}
@@ -580,17 +580,6 @@ def reversed_slices(e: n.Expr, size: int, unpack: bool = False) -> n.Expr:
 
 def _piece(e: n.Expr, low: int, width: int) -> n.Expr:
     return fold_if_constant(n.Bits(Vec(width), e, n.Offset(low)))
-
-
-def lists_in(shape: Shape) -> tuple[int, ...]:
-    """Where in a structure its lists lie, as bits from its right end."""
-    found: list[int] = []
-    for f in shape.fields.values():
-        if isinstance(f.shape.type, List):
-            found.append(f.low)
-        elif f.shape.fields:
-            found += [f.low + low for low in lists_in(f.shape)]
-    return tuple(found)
 
 
 def _holds_pattern(e: ast.Expr) -> bool:

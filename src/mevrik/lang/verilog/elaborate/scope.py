@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.record import Identity, Value, field
-from mevrik.design.types import Array, Type, Vec
+from mevrik.design.types import Array, List, Type, Vec
 from mevrik.design.unit import Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
 
@@ -130,6 +130,17 @@ def matching(a: Shape, b: Shape) -> bool:
     if (a.fields or b.fields) and a.fields is not b.fields:
         return False
     return a.inner is b.inner or (a.inner is not None and b.inner is not None and matching(a.inner, b.inner))
+
+
+def lists_in(shape: Shape) -> tuple[int, ...]:
+    """Where in a structure its lists lie, as bits from its right end."""
+    found: list[int] = []
+    for f in shape.fields.values():
+        if isinstance(f.shape.type, List):
+            found.append(f.low)
+        elif f.shape.fields:
+            found += [f.low + low for low in lists_in(f.shape)]
+    return tuple(found)
 
 
 class TypeValue(n.Expr):
