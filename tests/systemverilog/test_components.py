@@ -212,3 +212,36 @@ def test_a_fifo_of_structures(simulate: Run) -> None:
       end
     endmodule"""
     prints(simulate, text, "full 1 count 4\n00f 11e 22d 33c \n4 12")
+
+
+def test_copies_are_copies(simulate: Run) -> None:
+    """7.2.2, 7.6, 7.9.9, 8.12: what is assigned, or lies in an object that is copied, is a value, lists in structures in lists included;
+    a handle is copied as a handle, and the copy is of the object's own class."""
+    text = """typedef struct {string n; int l[$];} bag_t;
+    class B; bag_t bags[$]; int arr[2][$]; string s = "b"; B other; endclass
+    class D extends B; int extra[$]; bag_t one; int m[string]; function D again(); again = new this; again.extra = {again.extra, 8}; endfunction endclass
+    module tb; bag_t q[$], r[$], t; bag_t fix[2], fix2[2]; int qq[$][$], rr[$][$]; B b, c; D d, e, f; bag_t m[string], m2[string];
+      initial begin
+        t = '{"a", '{1}}; q.push_back(t); t.l.push_back(4); r = q; r[0].l.push_back(2); r[0].l.push_back(3);
+        $display("%0d %0d %0d", q[0].l.size(), r[0].l.size(), t.l.size());
+        t = q[0]; t.l.push_back(7); $display("%0d", q[0].l.size());
+        fix[0].l.push_back(1); fix2 = fix; fix2[0].l.push_back(2); $display("%0d %0d", fix[0].l.size(), fix2[0].l.size());
+        qq.push_back('{1}); rr = qq; rr[0].push_back(2); $display("%0d %0d", qq[0].size(), rr[0].size());
+        m["k"].l.push_back(1); m2 = m; m2["k"].l.push_back(5); $display("%0d %0d", m["k"].l.size(), m2["k"].l.size());
+        d = new; d.bags = q; d.arr[1].push_back(3); d.extra.push_back(4); d.one.l.push_back(6); d.m["x"] = 1; d.other = d; b = d; c = new b;
+        if (!$cast(e, c)) $display("lost its class");
+        e.bags[0].l.push_back(9); e.arr[1].push_back(9); e.extra.push_back(9); e.one.l.push_back(9); e.m["x"] = 9; e.s = "e";
+        $display("%0d %0d %0d %0d %0d %s", d.bags[0].l.size(), d.arr[1].size(), d.extra.size(), d.one.l.size(), d.m["x"], d.s);
+        $display("%0d %0d %0d %0d %0d %s %b", e.bags[0].l.size(), e.arr[1].size(), e.extra.size(), e.one.l.size(), e.m["x"], e.s, e.other == d);
+        f = d.again(); $display("%p %p", d.extra, f.extra);
+      end
+    endmodule"""
+    wanted = """1 3 2
+    1
+    1 2
+    1 2
+    1 2
+    1 1 1 1 1 b
+    2 2 2 2 9 e 1
+    '{4} '{4, 8}"""
+    prints(simulate, text, wanted)

@@ -97,3 +97,15 @@ def test_a_static_variable_with_a_start_value_is_pointed_out(tmp_path: Path) -> 
     assert errors(text, tmp_path, "warning") == [(2, "starts-once"), (7, "starts-once")]
     once = "module t; int n = 1; initial begin int a = 1; int q[$] = '{1, -2};\nint b = n; $display(a, b, q[0]); end endmodule"
     assert errors(once, tmp_path, "warning") == [(2, "starts-once")]
+
+
+def test_a_queue_is_no_single_value(tmp_path: Path) -> None:
+    """7.6: where one value is needed."""
+    text = """module t; int q[$] = '{1, 2}; int x; int r[$]; string s; initial begin
+      x = q;
+      r = '{q, 3};
+      x = q + 1;
+      if (q) x = 1;
+      s = {"a", q};
+      r = {q, 3}; x = q[0] + q.sum(); end endmodule"""
+    assert [line for line, _ in errors(text, tmp_path)] == [2, 3, 4, 5, 6]

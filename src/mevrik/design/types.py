@@ -23,6 +23,12 @@ class Text(Vec, frozen=True):
     """A string (IEEE 1800-2017 6.16): stored as the 64-bit number of a text that the kernel keeps; 0 is the empty one."""
 
 
+class Bag(Vec, frozen=True):
+    """A structure with queues or arrays in it (IEEE 1800-2017 7.2): a vector, at these bytes of which their numbers lie."""
+
+    lists: tuple[int, ...] = ()
+
+
 class List(Vec, frozen=True):
     """A queue or dynamic array of vectors or strings (IEEE 1800-2017 7.5, 7.10): stored as the number of a list that the kernel
     keeps; each variable has one of its own."""

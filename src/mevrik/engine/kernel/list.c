@@ -1,6 +1,7 @@
 /* Queues, dynamic and associative arrays (IEEE 1800-2017 7.5, 7.8 and 7.10). A variable holds the number of its list, 0 while it
  * is empty and was never written. Elements lie one behind the other, the value plane before the unknown plane; the keys of an
- * associative array lie beside them, in order. `planes` is 1 or 2; 4 is added where the elements are lists themselves. */
+ * associative array lie beside them, in order. `planes` is 1 or 2; above it, from bit 2 on, stands what the
+ * elements hold of lists: 0 nothing, 1 they are lists themselves, else 2 and the number of the kind of structure that they are. */
 #include "kernel.h"
 
 enum { KEY_NONE, KEY_SIGNED, KEY_UNSIGNED, KEY_TEXT };
@@ -18,6 +19,24 @@ static List **lists; static u64 list_count, list_room;
 static u64 *unused; static u64 unused_count, unused_room;
 enum { TEMPORARY = 256 };
 static u64 temporary[TEMPORARY]; static u32 temporary_at;
+
+/* Of each kind of structure, how many lists it holds and at which bytes. */
+static const u32 *const *bags;
+void k_bags(const u32 *const *rows) { bags = rows; }
+static void own_in(u8 *at, u32 bag) {
+    for (u32 k = 1; k <= bags[bag][0]; k++) {
+        u64 h;
+        memcpy(&h, at + bags[bag][k], 8);
+        h = k_list_clone(h);
+        memcpy(at + bags[bag][k], &h, 8);
+    }
+}
+void k_own_lists(u8 *at, u32 stride, i64 count, u32 bag) { for (i64 i = 0; i < count; i++, at += stride) own_in(at, bag); }
+/* An element that is copied gets lists of its own. */
+static void own(u64 *v, u32 nested) {
+    if (nested == 1) v[0] = k_list_clone(v[0]);
+    else if (nested) own_in((u8 *)v, nested - 2);
+}
 
 static u32 step(const List *l) { return l->bytes * l->planes; }
 static void form(List *l, u32 width, u32 planes) {
@@ -47,7 +66,7 @@ static u8 *at(const List *l, i64 i) { return l->data + (l->head + i) * step(l); 
 
 void k_list_free(u64 h);
 static void drop_elements(List *l) {
-    if (l->nested) for (i64 i = 0; i < l->count; i++) { u64 inner; memcpy(&inner, at(l, i), 8); k_list_free(inner); }
+    if (l->nested == 1) for (i64 i = 0; i < l->count; i++) { u64 inner; memcpy(&inner, at(l, i), 8); k_list_free(inner); }
     l->count = l->head = 0;
 }
 /* What a variable that ends leaves behind can be used again. */
@@ -139,7 +158,7 @@ void k_list_set(u64 *slot, u32 width, u32 planes, i64 i, const u64 *v, const u64
     List *l = of(slot, width, planes);
     if (queue && i == l->count) { k_list_push(slot, width, planes, v, u); return; }
     if (i < 0 || i >= l->count) return;
-    if (l->nested) { u64 old; memcpy(&old, at(l, i), 8); if (old != *v) k_list_free(old); }
+    if (l->nested == 1) { u64 old; memcpy(&old, at(l, i), 8); if (old != *v) k_list_free(old); }
     put(l, i, v, u);
 }
 void k_list_get(u64 h, i64 i, u32 width, u32 planes, u64 *v, u64 *u) {
@@ -156,7 +175,7 @@ u8 *k_list_slot(u64 *slot, u32 width, u32 planes, i64 i) {
     return (u8 *)lost;
 }
 static void remove_at(List *l, i64 i) {
-    if (l->nested) { u64 inner; memcpy(&inner, at(l, i), 8); k_list_free(inner); }
+    if (l->nested == 1) { u64 inner; memcpy(&inner, at(l, i), 8); k_list_free(inner); }
     if (i == 0 && !l->keys) l->head++;
     else memmove(at(l, i), at(l, i + 1), (l->count - i - 1) * step(l));
     if (l->keys) memmove(l->keys + i, l->keys + i + 1, (l->count - i - 1) * sizeof *l->keys);
@@ -187,7 +206,7 @@ void k_list_append(u64 *slot, u32 width, u32 planes, u64 from, i64 first, i64 la
     u64 v[words_of(width) + 1], u[words_of(width) + 1];
     for (i64 i = first; i <= last; i++) {
         take(known(from), i, v, u);
-        if (planes >> 2) v[0] = k_list_clone(v[0]);
+        own(v, planes >> 2);
         k_list_push(slot, width, planes, v, u);
     }
 }
@@ -238,7 +257,7 @@ void k_list_new(u64 *slot, u32 width, u32 planes, i64 count, u64 from) {
     u64 v[words_of(width) + 1], u[words_of(width) + 1];
     for (i64 i = 0; i < count; i++) {
         k_list_get(kept, i, width, planes, v, u);
-        if (planes >> 2) v[0] = k_list_clone(v[0]);
+        own(v, planes >> 2);
         k_list_push(slot, width, planes, v, u);
     }
     k_list_free(kept);
@@ -366,7 +385,7 @@ u32 k_list_equal(u64 a, u64 b) {
     if (m != n) return 0;
     if (!m) return 1;
     if (x->keys && y->keys && memcmp(x->keys, y->keys, m * sizeof *x->keys)) return 0;
-    if (x->nested) {
+    if (x->nested == 1) {
         for (i64 i = 0; i < m; i++) { u64 p, q; memcpy(&p, at(x, i), 8); memcpy(&q, at(y, i), 8); if (!k_list_equal(p, q)) return 0; }
         return 1;
     }
@@ -405,14 +424,15 @@ static i64 place_of(List *l, u64 key, u32 kind) {
     u64 v[words_of(l->width) + 1], u[words_of(l->width) + 1];
     if (l->missing) { memcpy(v, l->missing, 8 * words_of(l->width)); memcpy(u, l->missing + words_of(l->width), 8 * words_of(l->width)); }
     else nothing(l->width, l->planes, v, u);
-    if (l->nested) v[0] = u[0] = 0;
+    if (l->nested == 1) v[0] = u[0] = 0;
+    else if (l->nested) for (u32 k = 1; k <= bags[l->nested - 2][0]; k++) { memset((u8 *)v + bags[l->nested - 2][k], 0, 8); memset((u8 *)u + bags[l->nested - 2][k], 0, 8); }
     put(l, i, v, u);
     return i;
 }
 void k_map_set(u64 *slot, u32 width, u32 planes, u64 key, u32 kind, const u64 *v, const u64 *u) {
     List *l = of(slot, width, planes);
     i64 i = place_of(l, key, kind);
-    if (l->nested) { u64 old; memcpy(&old, at(l, i), 8); if (old != *v) k_list_free(old); }
+    if (l->nested == 1) { u64 old; memcpy(&old, at(l, i), 8); if (old != *v) k_list_free(old); }
     put(l, i, v, u);
 }
 u8 *k_map_slot(u64 *slot, u32 width, u32 planes, u64 key, u32 kind) {

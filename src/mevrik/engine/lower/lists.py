@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Array, List, Real, Text, Type, Vec, width_of
+from mevrik.design.types import Array, Bag, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal
 from mevrik.engine.lower.function import Function, Val, layout_of
 
@@ -15,12 +15,6 @@ if TYPE_CHECKING:
 _PICKS = {"min": 0, "max": 1, "unique": 2, "unique_index": 3}
 _MOVES = {"first": 0, "last": 1, "next": 2, "prev": 3}
 _KEYED = {"exists", "first", "last", "next", "prev"}
-
-
-def _form(t: List) -> str:
-    """Width and planes of the elements, as arguments; 4 is added where they are lists themselves."""
-    planes = layout_of(t.element)[1] | (4 if isinstance(t.element, List) else 0)
-    return f"i32 {width_of(t.element)}, i32 {planes}"
 
 
 def _order(t: Type) -> int:
@@ -80,6 +74,15 @@ class ListLowerer:
 
     # ---- places ----
 
+    def form(self, t: List) -> str:
+        """Width and planes of the elements, as arguments; above the planes stands what they hold of lists, as kernel/list.c has it."""
+        planes = layout_of(t.element)[1]
+        if isinstance(t.element, List):
+            planes |= 1 << 2
+        elif isinstance(t.element, Bag):
+            planes |= self.module.bag(t.element) + 2 << 2
+        return f"i32 {width_of(t.element)}, i32 {planes}"
+
     def slot_of(self, place: n.ListPlace) -> str:
         """The address of the number of a list."""
         f = self.f
@@ -101,8 +104,8 @@ class ListLowerer:
         if not isinstance(t, List):  # a list in a structure: the type of its elements is that of the place
             t = List(64, False, False, place.type)
         if t.key is not None:
-            return f.op(f"call ptr @k_map_slot(ptr {slot}, {_form(t)}, i64 {self._key(t, place.index)}, i32 {_key_kind(t)})")
-        return f.op(f"call ptr @k_list_slot(ptr {slot}, {_form(t)}, i64 {self.index64(place.index)})")
+            return f.op(f"call ptr @k_map_slot(ptr {slot}, {self.form(t)}, i64 {self._key(t, place.index)}, i32 {_key_kind(t)})")
+        return f.op(f"call ptr @k_list_slot(ptr {slot}, {self.form(t)}, i64 {self.index64(place.index)})")
 
     def _key(self, t: List, e: n.Expr) -> str:
         assert t.key is not None
@@ -142,7 +145,7 @@ class ListLowerer:
             t = t if isinstance(t, List) else List(64, False, False, e.type)
             pv, pu = self._element(t)
             front = self.value(e.args[0]).v
-            f.emit(f"call void @k_list_pop(ptr {self.slot_of(e.list)}, i32 {front}, {_form(t)}, ptr {pv}, ptr {pu})")
+            f.emit(f"call void @k_list_pop(ptr {self.slot_of(e.list)}, i32 {front}, {self.form(t)}, ptr {pv}, ptr {pu})")
             return self._loaded(t.element, pv)
         assert isinstance(e.list, n.Expr)
         t = e.list.type
@@ -162,15 +165,15 @@ class ListLowerer:
             t = List(64, False, False, e.type)
         if e.op == "slice":
             first, last = self.index64(e.args[0]), self.index64(e.args[1])
-            return Val(f.op(f"call i64 @k_list_slice(i64 {handle}, {_form(t)}, i64 {first}, i64 {last})"), None, 64)
+            return Val(f.op(f"call i64 @k_list_slice(i64 {handle}, {self.form(t)}, i64 {first}, i64 {last})"), None, 64)
         if e.op in _KEYED:
             return self._keyed(e, t, handle)
         pv, pu = self._element(t)
         if t.key is not None:
             key = self._key(t, e.args[0])
-            f.emit(f"call void @k_map_get(i64 {handle}, i64 {key}, i32 {_key_kind(t)}, {_form(t)}, ptr {pv}, ptr {pu})")
+            f.emit(f"call void @k_map_get(i64 {handle}, i64 {key}, i32 {_key_kind(t)}, {self.form(t)}, ptr {pv}, ptr {pu})")
         else:
-            f.emit(f"call void @k_list_get(i64 {handle}, i64 {self.index64(e.args[0])}, {_form(t)}, ptr {pv}, ptr {pu})")
+            f.emit(f"call void @k_list_get(i64 {handle}, i64 {self.index64(e.args[0])}, {self.form(t)}, ptr {pv}, ptr {pu})")
         return self._loaded(t.element, pv)
 
     def _keyed(self, e: n.ListValue, t: List, handle: str) -> Val:
@@ -193,7 +196,7 @@ class ListLowerer:
         t, array = e.type, e.array.type
         assert isinstance(t, List) and isinstance(array, Array)
         at, size, planes = self.array(e.array)
-        made = self.f.op(f"call i64 @k_list_of(ptr {at}, i32 {size}, i32 {planes}, i64 {array.count}, {_form(t)})")
+        made = self.f.op(f"call i64 @k_list_of(ptr {at}, i32 {size}, i32 {planes}, i64 {array.count}, {self.form(t)})")
         return Val(made, None, 64)
 
     def list_array(self, e: n.ListArray) -> tuple[str, int, int]:
@@ -202,7 +205,7 @@ class ListLowerer:
         assert isinstance(array, Array)
         t = e.list.type
         t = t if isinstance(t, List) else List(64, False, False, array.element)
-        at = self.f.op(f"call ptr @k_list_data(i64 {self.value(e.list).v}, i64 {array.count}, {_form(t)})")
+        at = self.f.op(f"call ptr @k_list_data(i64 {self.value(e.list).v}, i64 {array.count}, {self.form(t)})")
         size, planes, _ = layout_of(t.element)
         return at, size, planes
 
@@ -219,7 +222,7 @@ class ListLowerer:
         return LoopLowerer(self, e).run()  # type: ignore[arg-type]
 
     def handle_of_temporary(self, t: List) -> str:
-        return self.f.op(f"call i64 @k_list_temporary({_form(t)})")
+        return self.f.op(f"call i64 @k_list_temporary({self.form(t)})")
 
     # ---- steps ----
 
@@ -230,7 +233,7 @@ class ListLowerer:
         slot = f"ptr {self.slot_of(s.list)}"
         if not isinstance(t, List):  # in a structure: what is written tells the type
             t = List(64, False, False, args[-1].type if op in ("push", "insert", "set") else _element_of(args), True)
-        form = _form(t)
+        form = self.form(t)
         if op in ("push", "insert", "set", "default"):
             pv, pu = self.spilled(self.evaluate(args[-1]))
             if op == "default":
@@ -271,4 +274,4 @@ def _element_of(args: tuple[n.Expr, ...]) -> Type:
     return t.element if isinstance(t, List) else Vec(64, False, False)
 
 
-__all__ = ["_PICKS", "ListLowerer", "_form", "_order", "type_of_place"]
+__all__ = ["_PICKS", "ListLowerer", "_order", "type_of_place"]

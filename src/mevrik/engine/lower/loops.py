@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from mevrik.design import nodes as n
 from mevrik.design.types import List, Real, Vec, width_of
 from mevrik.engine.lower.function import Val
-from mevrik.engine.lower.lists import _PICKS, _form, _order
+from mevrik.engine.lower.lists import _PICKS, _order
 
 if TYPE_CHECKING:
     from mevrik.engine.lower.statements import StatementLowerer
@@ -54,7 +54,7 @@ class LoopLowerer:
         words = max((width_of(t.element) + 63) // 64, 1)
         pv = f.alloca(16 * words)
         pu = f.op(f"getelementptr i8, ptr {pv}, i64 {8 * words}")
-        f.emit(f"call void @k_list_get(i64 {self.handle}, i64 {at}, {_form(t)}, ptr {pv}, ptr {pu})")
+        f.emit(f"call void @k_list_get(i64 {self.handle}, i64 {at}, {self.lower.form(t)}, ptr {pv}, ptr {pu})")
         self.lower.write((n.LRef(e.item, None, None, width_of(t.element)),), self.lower._loaded(t.element, pv), 0)
         key = f.op(f"call i64 @k_map_key(i64 {self.handle}, i64 {at})") if t.key is not None else at
         assert isinstance(e.index.type, Vec)
@@ -104,7 +104,7 @@ class LoopLowerer:
         f.emit(f"store i64 {self.lower.handle_of_temporary(t)}, ptr {slot}")
         top, done, _ = self._rounds(False)
         pv, pu = self.lower.spilled(self.lower.evaluate(self.e.body))
-        f.emit(f"call void @k_list_push(ptr {slot}, {_form(t)}, ptr {pv}, ptr {pu})")
+        f.emit(f"call void @k_list_push(ptr {slot}, {self.lower.form(t)}, ptr {pv}, ptr {pu})")
         f.jump(top)
         f.start(done)
         return Val(f.op(f"load i64, ptr {slot}"), None, 64)
@@ -113,7 +113,9 @@ class LoopLowerer:
         result = self.e.type
         assert isinstance(result, List)
         kind = _order(self.e.body.type)
-        made = self.f.op(f"call i64 @k_list_pick(i64 {self.handle}, i64 {keys.v}, i32 {_PICKS[op]}, i32 {kind}, {_form(result)})")
+        made = self.f.op(
+            f"call i64 @k_list_pick(i64 {self.handle}, i64 {keys.v}, i32 {_PICKS[op]}, i32 {kind}, {self.lower.form(result)})"
+        )
         return Val(made, None, 64)
 
     def _found(self, op: str) -> Val:
@@ -130,7 +132,7 @@ class LoopLowerer:
         else:
             chosen = self.lower.evaluate(n.Ref(self.e.item.type, self.e.item))
         pv, pu = self.lower.spilled(chosen)
-        f.emit(f"call void @k_list_push(ptr {slot}, {_form(result)}, ptr {pv}, ptr {pu})")
+        f.emit(f"call void @k_list_push(ptr {slot}, {self.lower.form(result)}, ptr {pv}, ptr {pu})")
         f.jump(done if "_first" in op or "_last" in op else top)
         f.start(done)
         return Val(f.op(f"load i64, ptr {slot}"), None, 64)

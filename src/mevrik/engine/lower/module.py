@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.record import replace
-from mevrik.design.types import Array, Real, Vec, width_of
+from mevrik.design.types import Array, Bag, Real, Vec, width_of
 from mevrik.design.unit import Design, Process, Signal, Subprogram, Unit
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes, planes_of
 from mevrik.engine.lower.commit import apply_function, apply_name, commit_function, commit_name, commit_write, has_apply, has_commit
@@ -32,6 +32,7 @@ class Code:
     static: set[Process]
     commits: dict[int, str]  # signal number → the function that wakes its fan-out
     applies: dict[int, str]  # signal number → the function that writes it for a nonblocking assignment
+    bags: list[tuple[int, ...]]  # of each kind of structure with lists in it, at which bytes they lie
     edges: dict[tuple[int, int], str]  # number of a clock and its new value → the function for all that this edge wakes
 
 
@@ -88,6 +89,7 @@ class ModuleLowerer:
         self.process: Process | None = None
         self.disables: list[n.Block] = []
         self.remote_blocks: dict[int, tuple[Function, int, int, int, int, int]] = {}
+        self._bags: dict[tuple[int, ...], int] = {}
         self._names: dict[Subprogram, str] = {}
         self._tasks: dict[Subprogram, tuple[int, Function]] = {}
         self._task_ports: dict[Subprogram, dict[Signal, int]] = {}
@@ -100,6 +102,10 @@ class ModuleLowerer:
         self.waited = waited_in(layout.by_unit)
         self.drivers_of: dict[Unit, dict[tuple[Process, int], int]] = {}
         self._number_drivers()
+
+    def bag(self, t: Bag) -> int:
+        """The number of a kind of structure with lists in it."""
+        return self._bags.setdefault(t.lists, len(self._bags))
 
     def _number_drivers(self) -> None:
         """The place of each indirect driver in the table of its unit's instances."""
@@ -386,6 +392,7 @@ class ModuleLowerer:
             static,
             {s.number: commit_name(s) for s in commits},
             {s.number: apply_name(s) for s in applies},
+            list(self._bags),
             edges,
         )
 

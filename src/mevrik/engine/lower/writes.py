@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.types import Array, Real, Vec
+from mevrik.design.types import Array, Bag, Real, Vec
 from mevrik.engine.layout import plane_bytes
 from mevrik.engine.lower.function import Val, layout_of
 from mevrik.engine.lower.waits import WaitLowerer
@@ -294,8 +294,14 @@ class WriteLowerer(WaitLowerer):
         skip = self._guard(ok)
         to_form = f"ptr {to}, i32 {8 * ((width + 63) // 64)}, i32 {planes_to}"
         f.emit(f"call void @k_array_copy({to_form}, ptr {at}, i32 {size}, i32 {planes}, i64 {s.type.count})")
+        self._own_lists(s.type, to, 8 * ((width + 63) // 64) * planes_to)
         if skip:
             f.start(skip)
+
+    def _own_lists(self, t: Array, at: str, stride: int) -> None:
+        """The structures in an array that was copied get lists of their own."""
+        if isinstance(t.element, Bag):
+            self.f.emit(f"call void @k_own_lists(ptr {at}, i32 {stride}, i64 {t.count}, i32 {self.module.bag(t.element)})")
 
     def _write_array(self, target: n.LRef, t: Array, at: str, size: int, planes: int, site: int) -> None:
         f = self.f
@@ -306,11 +312,12 @@ class WriteLowerer(WaitLowerer):
             f.emit(
                 f"call void @k_array_write(i32 {s.number}, i32 {site}, i64 {start}, i64 {t.count}, ptr {at}, i32 {size}, i32 {planes})"
             )
-        else:
-            to = f.op(f"getelementptr i8, ptr {s.address}, i64 {f.op(f'mul i64 {start}, {s.bytes * s.planes}')}")
+        to = f.op(f"getelementptr i8, ptr {s.address}, i64 {f.op(f'mul i64 {start}, {s.bytes * s.planes}')}")
+        if not s.number:
             f.emit(
                 f"call void @k_array_copy(ptr {to}, i32 {s.bytes}, i32 {s.planes}, ptr {at}, i32 {size}, i32 {planes}, i64 {t.count})"
             )
+        self._own_lists(t, to, s.bytes * s.planes)
         if skip:
             f.start(skip)
 

@@ -206,9 +206,9 @@ class CallElaborator(SelectionElaborator):
         return t
 
     def vector_type(self, t: Type, e: ast.Expr) -> Vec:
-        if isinstance(t, Vec):
+        if isinstance(t, Vec) and not isinstance(t, List):
             return t
-        if isinstance(t, Array):
+        if isinstance(t, (Array, List)):
             name = self.words(e)
             message = f"{name} is an array: select one element to use its value"
             raise self.error(e.pos, message, "array-value")

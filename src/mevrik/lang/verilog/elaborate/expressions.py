@@ -231,7 +231,7 @@ class ExpressionElaborator(PatternElaborator):
 
     def truth(self, e: ast.Expr) -> n.Expr:
         built = self.expr(e)
-        if isinstance(built.type, Array):
+        if isinstance(built.type, (Array, List)):
             self.vector_type(built.type, e)
         return built
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import nodes as n
-from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Text, Type, Vec
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, List, Text, Type, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import Elaborator
@@ -49,8 +49,8 @@ class TextElaborator(Elaborator):
         t = self.shape(e)
         if isinstance(t, Text):
             return self.build(e, TEXT)
-        if not isinstance(t, Vec):
-            what = "an array" if isinstance(t, Array) else "an event" if isinstance(t, EventType) else "a real number"
+        if not isinstance(t, Vec) or isinstance(t, List):
+            what = "an array" if isinstance(t, (Array, List)) else "an event" if isinstance(t, EventType) else "a real number"
             raise self.error(e.pos, f"{what} is no string; $sformatf makes one", "operand-type")
         if isinstance(e, ast.Ternary):  # strings of different lengths: no padding with zeros
             return n.Choice(TEXT, self.expr(e.cond), self.text(e.then), self.text(e.other))

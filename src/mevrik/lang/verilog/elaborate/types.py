@@ -6,7 +6,7 @@ import math
 
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
-from mevrik.design.types import REAL, TEXT, TIME, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
+from mevrik.design.types import REAL, TEXT, TIME, Array, Bag, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -15,7 +15,7 @@ from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, comp
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.lists import packed_up
 from mevrik.lang.verilog.elaborate.names import NameElaborator
-from mevrik.lang.verilog.elaborate.scope import Field, Param, Scope, Shape, TypeName, start_value
+from mevrik.lang.verilog.elaborate.scope import Field, Param, Scope, Shape, TypeName, lists_in, start_value
 
 WIDTH_LIMIT = 1 << 20
 ARRAY_LIMIT = 1 << 28
@@ -175,6 +175,9 @@ class TypeElaborator(NameElaborator):
         made = Shape(
             Vec(total, bool(tree.signed), four), ((total - 1, 0),), None, fields, loose=not tree.packed, union=union
         )  # fmt: skip
+        lists = tuple(low // 8 for low in lists_in(made))
+        if lists:
+            made.type = Bag(total, bool(tree.signed), four, lists)
         if not tree.packed and not union:
             made.initial = _initial(made, tree)
         return self._more_dims(made, tree) if tree.dims else made
