@@ -32,6 +32,7 @@ class Signal(Identity):
     path: tuple[str, ...] = ()
     target: Signal | None = None
     ranged: bool = False
+    fixed: bool = False  # a constant that only its initial value gives a value
     forced: bool = False
     number: int = -1
     packed: tuple[tuple[int, int], ...] = ()

@@ -240,16 +240,16 @@ def writes(body: Iterable[n.Stmt]) -> Iterator[n.LRef]:
         yield from targets(s)
 
 
+def waits(s: n.Stmt) -> bool:
+    """Whether a statement itself can wait."""
+    if isinstance(s, (n.Delay, n.WaitEvent, n.WaitUntil, n.Fork, n.WaitFork, n.ProcessAwait)):
+        return True
+    return (isinstance(s, n.Assign) and (s.delay is not None or bool(s.events))) or (isinstance(s, n.CallTask) and s.task.suspends)
+
+
 def suspends(body: Iterable[n.Stmt]) -> bool:
     """Whether the statements can wait."""
-    for s in statements(body):
-        if isinstance(s, (n.Delay, n.WaitEvent, n.WaitUntil, n.Fork, n.WaitFork, n.ProcessAwait)):
-            return True
-        if isinstance(s, n.Assign) and (s.delay is not None or s.events):
-            return True
-        if isinstance(s, n.CallTask) and s.task.suspends:
-            return True
-    return False
+    return any(waits(s) for s in statements(body))
 
 
 def owner(signal: Signal) -> Signal:

@@ -133,3 +133,10 @@ def nearest(name: str, known: Iterable[str], likeness: float = 0.6) -> str:
             return f"; did you mean '{word}'?"
     close = difflib.get_close_matches(name, words, n=1, cutoff=likeness)
     return f"; did you mean '{close[0]}'?" if close else ""
+
+
+def offered(name: str, known: Iterable[str]) -> str:
+    """A hint naming the nearest known word; if none is near, all of them where they are few."""
+    words = list(dict.fromkeys(known))
+    few = ", ".join(f"'{w}'" for w in words)
+    return nearest(name, words) or (f"; there is {few}" if 0 < len(words) <= 6 else "")

@@ -272,6 +272,7 @@ class Port(Item):
     init: Expr | None = None
     ansi: bool = True
     by_reference: bool = False
+    modport: str = ""
 
 
 class PortRef(Item):
@@ -410,6 +411,7 @@ class ClassItem(Node):
     static: bool
     virtual: bool
     random: str = ""
+    pure: bool = False
 
 
 class ClassDecl(Item):
@@ -439,6 +441,13 @@ class Bind(Item):
 
     target: list[str]
     items: list[Item]
+
+
+class Modport(Item):
+    """A view of an interface (IEEE 1800-2017 25.5): by name the direction, or "import", "export", "clocking"."""
+
+    name: str
+    ways: dict[str, str]
 
 
 class Clocking(Item):

@@ -16,7 +16,7 @@ from mevrik.lang.verilog.elaborate.decisions import DecisionElaborator
 from mevrik.lang.verilog.elaborate.expressions import reversed_slices
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.patterns import SPREAD_LIMIT, element_of
-from mevrik.lang.verilog.elaborate.scope import EventArray, Shape
+from mevrik.lang.verilog.elaborate.scope import EventArray, InterfacePort, Shape
 from mevrik.lang.verilog.elaborate.selections import Selected
 
 if TYPE_CHECKING:
@@ -275,8 +275,13 @@ class AssignmentElaborator(DecisionElaborator):
         return n.Fork(site, [n.Block(site, [wait, n.Schedule(site, later, value)])], "join_none", own)
 
     def check_procedural(self, tree: ast.Expr, places: tuple[n.LRef, ...]) -> None:
+        self.check_modport(tree)
         for p in places:
             signal = walk.owner(p.signal)
+            if signal.fixed:
+                raise self.error(
+                    tree.pos, f"{self.words(tree)} is a constant: 'const' lets nothing change it (6.20.6)", "assign-constant"
+                )
             if signal.kind == "net":
                 what = f"the {signal.port} port" if signal.port else "the net"
                 raise self.error(
@@ -284,6 +289,23 @@ class AssignmentElaborator(DecisionElaborator):
                     f"{what} '{signal.name}' is a wire; an always or initial block can only assign a variable: declare it as reg",
                     "assign-net",
                 )
+
+    def check_modport(self, tree: ast.Expr) -> None:
+        """What is reached through a port with a modport is written only where that says so (25.5)."""
+        while isinstance(tree, (ast.Member, ast.Index, ast.PartSelect)):
+            port = self.scope.find(tree.base.name) if isinstance(tree, ast.Member) and isinstance(tree.base, ast.Name) else None
+            if isinstance(tree, ast.Member) and port is not None and isinstance(port[0], InterfacePort):
+                allowed = port[0].home.modports.get(port[0].modport, {})
+                way = allowed.get(tree.name, "") if allowed else "inout"
+                if way in ("input", ""):
+                    what = "is an input of" if way else "is not in"
+                    raise self.error(
+                        tree.pos,
+                        f"'{tree.name}' {what} the modport '{port[0].modport}': it can't be assigned here (25.5)",
+                        "modport",
+                    )
+                return
+            tree = tree.base
 
     def _hold(self, s: ast.ProcAssign, kind: str, target: ast.Expr, value: ast.Expr | None) -> list[n.Stmt]:
         """assign, deassign, force, release (9.3). The value is continuous: a process repeats the hold when an operand

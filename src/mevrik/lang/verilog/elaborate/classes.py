@@ -11,7 +11,7 @@ from mevrik.design import nodes as n
 from mevrik.design.record import replace
 from mevrik.design.types import Array, Handle, List, Real, Type, Vec, count_of
 from mevrik.design.unit import Signal, Subprogram
-from mevrik.lang.diagnostics import nearest
+from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
@@ -19,6 +19,7 @@ from mevrik.lang.verilog.elaborate.randomize import is_randomized, left_declarat
 from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName, lists_in, start_value
 
 if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.decisions import Breaks
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 
@@ -32,6 +33,7 @@ class ClassField:
     init: ast.Expr | None
     pos: int
     random: str = ""  # rand, randc
+    fixed: bool = False  # const: set once, by its start value or the constructor (8.19)
 
 
 @dataclass(eq=False, slots=True)
@@ -40,6 +42,7 @@ class Method:
     info: ClassInfo
     virtual: bool
     static: bool
+    pure: bool = False
 
 
 @dataclass(eq=False, slots=True)
@@ -172,6 +175,8 @@ def field_words(t: Type) -> int:
 
 
 class ClassElaborator(ListElaborator):
+    breaks: Breaks
+
     def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
         raise NotImplementedError
 
@@ -219,9 +224,25 @@ class ClassElaborator(ListElaborator):
         if isinstance(made, Signal):
             return made if info.home is self else self.from_package(made, info.home)
         if made is None:
-            known = [x for c in info.line() for x in (*c.methods, *c.fields, *c.scope.names)]
-            raise self.error(pos, f"the class '{info.tree.name}' has no member '{name}'{nearest(name, known)}", "unknown-name")
+            known = [x for c in info.line() for x in (*c.methods, *c.fields, *c.scope.names) if x != "new"]
+            raise self.error(pos, f"the class '{info.tree.name}' has no member '{name}'{offered(name, known)}", "unknown-name")
         return made
+
+    def check_field(self, target: ast.Expr) -> None:
+        """A constant property is not assigned but by the constructor of its class (8.19)."""
+        found: object = None
+        if isinstance(target, ast.Member):
+            info = self.handle_class(target.base)
+            found = info.find_field(target.name) if info is not None else None
+        elif isinstance(target, ast.Name):
+            entry = self.scope.find(target.name)
+            found = entry[0] if entry is not None else None
+        if isinstance(found, ClassField) and found.fixed and not (self.breaks.sub is not None and self.breaks.sub.name == "new"):
+            raise self.error(
+                target.pos,
+                f"'{found.name}' is a constant of its object: only the constructor gives it a value (8.19)",
+                "assign-constant",
+            )
 
     def kinds_of(self, info: ClassInfo) -> list[int]:
         """The numbers of a class and of all that extend it."""
@@ -262,10 +283,10 @@ class ClassElaborator(ListElaborator):
         if made is None:
             if info.find_field(target.name) is not None or info.find_static(target.name) is not None:
                 return None
-            known = [x for c in info.line() for x in (*c.methods, *c.fields)]
+            known = [x for c in info.line() for x in (*c.methods, *c.fields) if x != "new"]
             raise self.error(
                 target.pos,
-                f"the class '{info.tree.name}' has no member '{target.name}'{nearest(target.name, known)}",
+                f"the class '{info.tree.name}' has no member '{target.name}'{offered(target.name, known)}",
                 "unknown-name",
             )
         return target.base, made, True
@@ -387,6 +408,12 @@ def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Sc
             tree.pos, "new", ast.DataType(tree.pos, "name", name=tree.name), [], [], ast.Block(tree.pos, "", [], []), True, False
         )
         _method(elab, info, own, False, False)
+    if base is not None and not tree.abstract:
+        for name in {name for c in info.line() for name in c.methods}:
+            here = info.find_method(name)
+            if here is not None and here.pure and not here.info.tree.interface:
+                message = f"the class '{tree.name}' lacks the method '{name}', which '{here.info.tree.name}' leaves to it (8.21)"
+                elab.error(tree.pos, message, "class")
     if interfaces and not tree.abstract:
         for name, method in ((name, m) for c in info.line() if c.tree.interface for name, m in c.methods.items() if name != "new"):
             here = info.find_method(name)
@@ -413,7 +440,7 @@ def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
     if isinstance(inner, ast.VarDecl) and not item.static:
         for d in inner.names:
             shape = elab.shape_with_dims(elab.resolve_type(inner.type), d.dims)
-            made = ClassField(d.name, info.words, shape, d.init, d.pos, item.random)
+            made = ClassField(d.name, info.words, shape, d.init, d.pos, item.random, inner.constant)
             info.words += field_words(shape.type) * count_of(shape.unpacked)
             info.fields[d.name] = made
             elab.declare(info.scope, d.name, made, d.pos)
@@ -421,6 +448,7 @@ def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
                 _member(elab, info, ast.ClassItem(d.pos, left_declaration(made), False, False))
     elif isinstance(inner, ast.Function):
         _method(elab, info, inner, item.virtual, item.static)
+        info.methods[inner.name].pure = item.pure
     else:
         elab._declare_one(inner, info.scope)
 

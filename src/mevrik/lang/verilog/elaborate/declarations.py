@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import nodes as n
-from mevrik.design.types import EVENT, Array, List, Real, Type, Vec
+from mevrik.design.types import BIT, EVENT, Array, List, Real, Type, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -38,6 +38,7 @@ class DeclarationElaborator(TypeElaborator):
     inits: list[tuple[Scope, Signal, ast.Expr]]
     started: bool
     starts: int
+    modports: dict[str, dict[str, str]]  # of an interface
     deferred: list[tuple[Scope, ast.Item]]
     coming: set[str]
     _announced: set[ast.ClassDecl]
@@ -140,7 +141,11 @@ class DeclarationElaborator(TypeElaborator):
                 self.context.diagnostics.error(
                     ref.pos, f"the port '{ref.expr.name}' has no input, output or inout declaration{hint}", "port-undeclared"
                 )
-                continue
+                if found is None:  # so that its uses are not complained of as well
+                    found = self.signal(self.root, ref.expr.name, Shape(BIT), [], "net", ref.pos, "wire")
+                    found.port = "inout"
+                if not isinstance(found, Signal):
+                    continue
             self.unit.ports.append(found)
         listed = {id(p) for p in self.unit.ports} | self.inner_ports
         for s in self.unit.signals:
@@ -226,6 +231,8 @@ class DeclarationElaborator(TypeElaborator):
                 self.declare(scope, item.name, LetName(item), item.pos)
             case ast.PropertyDecl():
                 self.declare(scope, item.name, PropertyName(item), item.pos)
+            case ast.Modport(name=name, ways=ways):
+                self.modports[name] = ways
             case ast.Clocking():
                 declare_clocking(self.itself, item, scope)
             case ast.DefaultClocking():
@@ -449,6 +456,7 @@ class DeclarationElaborator(TypeElaborator):
                 made = old
             else:
                 made = self.signal(scope, d.name, shape, d.dims, "var", d.pos)
+            made.fixed = item.constant
             if d.init is not None:
                 self.inits.append((scope, made, d.init))
                 if self.started:
@@ -518,10 +526,13 @@ class DeclarationElaborator(TypeElaborator):
             self.process_locals = []
             if signal.dims or isinstance(signal.type, List):
                 name = ast.Name(signal.pos, signal.name.removeprefix(scope.prefix))
+                fixed, signal.fixed = signal.fixed, False
                 try:
                     body = self.statement(ast.Assign(tree.pos, name, tree, False))
                 except Abandon:
                     continue
+                finally:
+                    signal.fixed = fixed
                 self._start_with(Process("initial", body, 0, scope.prefix, locals=self.process_locals, hidden=True))
                 continue
             try:

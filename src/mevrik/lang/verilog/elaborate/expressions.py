@@ -181,7 +181,7 @@ class ExpressionElaborator(PatternElaborator):
                 target, self.expr(e.cond), self.for_target(e.then, target, shape), self.for_target(e.other, target, shape)
             )
         if isinstance(target, Text):
-            return self.text(e)
+            return self.text(e, True)
         if isinstance(target, Link):
             return self.link_value(e, target)
         t = self.shape(e)

@@ -8,7 +8,7 @@ from mevrik.design import nodes as n
 from mevrik.design.record import replace
 from mevrik.design.types import BIT, TIME, Array, Vec
 from mevrik.design.unit import DelaySpot, InstanceDecl, Process, Signal
-from mevrik.lang.diagnostics import nearest
+from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
@@ -97,7 +97,7 @@ def _parameters(elab: UnitElaborator, item: ast.Instance, module: ast.Module) ->
         else:
             name = c.name
             if name not in names:
-                hint = nearest(name, names)
+                hint = offered(name, names)
                 raise elab.error(c.pos, f"'{item.module}' has no parameter '{name}'{hint}", "unknown-parameter")
         if name in types:
             given[name] = _type_value(elab, c, name)
@@ -164,7 +164,9 @@ def _interfaces(
             expr = item.ports[order].expr if order < len(item.ports) else None
         if expr is None:
             continue
+        view = port.modport
         while isinstance(expr, ast.Member) and isinstance(elab.entity_of(expr.base), (InstanceName, InterfacePort)):
+            view = view or expr.name
             expr = expr.base  # bus.modport
         entity = elab.entity_of(expr)
         given = list(entity.values()) if isinstance(entity, dict) else [entity]
@@ -177,8 +179,25 @@ def _interfaces(
             needed = "an array of instances" if port.dims else "an instance"
             message = f"the port '{port.name}' of '{item.module}' needs {needed} of the interface '{port.type.name}'"
             raise elab.error(expr.pos, message, "connection")
+        for each in bound:
+            _check_modports(elab, each.home)
+            if view and view not in each.home.modports:
+                hint = offered(view, each.home.modports)
+                raise elab.error(port.pos, f"the interface '{port.type.name}' has no modport '{view}'{hint} (25.5)", "unknown-name")
+            each.modport = view
         found[port.name] = bound
     return found
+
+
+def _check_modports(elab: UnitElaborator, home: UnitElaborator) -> None:
+    """All that a modport names has to be there."""
+    for item in home.module.items:
+        if isinstance(item, ast.Modport):
+            for name in [x for x in item.ways if x not in home.root.names]:
+                del item.ways[name]
+                hint = nearest(name, home.root.names)
+                message = f"the modport '{item.name}' names '{name}', which the interface '{home.module.name}' does not have{hint}"
+                elab.context.diagnostics.error(item.pos, message, "unknown-name")
 
 
 def _from_inside(entity: object, interface: str) -> InterfacePort | None:

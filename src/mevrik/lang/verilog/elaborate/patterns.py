@@ -141,6 +141,9 @@ class PatternElaborator(CallElaborator):
         counts = [abs(a - b) for a, b in target.dims]
         if not own.unpacked or [abs(a - b) for a, b in own.unpacked] != counts or not _same_storage(own.type, target.element):
             many = " by ".join(str(c + 1) for c in counts)
+            if not own.unpacked:
+                message = f"an array of {many} elements can't take a single value: assign its elements one by one"
+                raise self.error(e.pos, message, "array-assign")
             raise self.error(e.pos, f"{self.words(e)} is no array of {many} such elements", "array-assign")
         value = self._array_of(e, own)
         turned = [(a > b) != (c > d) and a != b for (a, b), (c, d) in zip(own.unpacked, target.dims)]
@@ -241,6 +244,7 @@ class PatternElaborator(CallElaborator):
             ]
             value = n.Ref(s.base, aside)
         if isinstance(s.keeper, n.FieldPlace):
+            self.check_field(target)
             k = s.keeper
             return [*before, n.FieldSet(site, k.object, k.word, k.type, value, s.element)]
         return [*before, n.ListStep(site, "set", s.keeper.list, (s.keeper.index, value))]

@@ -81,10 +81,11 @@ class PropertyName(Identity):
 
 
 class InterfacePort(Identity):
-    """A port that is an interface: the way to the instance that is connected (IEEE 1800-2017 25.3)."""
+    """A port that is an interface: the way to the instance that is connected, and by which view (IEEE 1800-2017 25.3, 25.5)."""
 
     path: tuple[str, ...]
     home: UnitElaborator
+    modport: str = ""
 
 
 class RemoteBlock(Identity):

@@ -138,8 +138,11 @@ class SubprogramElaborator(GenerateElaborator):
                         s.unit = self.scale.unit
             sub.suspends = walk.suspends(sub.body)
             if sub.suspends and not tree.is_task:
+                site = next((s.site for s in walk.statements(sub.body) if walk.waits(s)), 0)
                 self.context.diagnostics.error(
-                    tree.pos, f"the function '{tree.name}' waits for time or events; only a task may (10.4.4)", "function-waits"
+                    self.context.sites[site].pos or tree.pos,
+                    f"the function '{tree.name}' waits here for time or events; only a task may (10.4.4)",
+                    "function-waits",
                 )
             self.unit.subprograms.append(sub)
         finally:

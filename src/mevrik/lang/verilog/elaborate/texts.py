@@ -42,8 +42,8 @@ class TextElaborator(Elaborator):
                 return self.shape_of_signal(found[0])
         return self.quietly(lambda: self.shape_of(e))
 
-    def text(self, e: ast.Expr) -> n.Expr:
-        """The expression as a string."""
+    def text(self, e: ast.Expr, assigned: bool = False) -> n.Expr:
+        """The expression as a string. What is assigned to one is a string or made of literals."""
         if isinstance(e, ast.StringLiteral):
             return n.TextConst(TEXT, e.value.replace(b"\0", b""))
         t = self.shape(e)
@@ -52,6 +52,12 @@ class TextElaborator(Elaborator):
         if not isinstance(t, Vec) or isinstance(t, List):
             what = "an array" if isinstance(t, (Array, List)) else "an event" if isinstance(t, EventType) else "a real number"
             raise self.error(e.pos, f"{what} is no string; $sformatf makes one", "operand-type")
+        if assigned and not _spelled(e):
+            raise self.error(
+                e.pos,
+                f"{self.words(e)} is no string: string'(…) makes one of its bytes, $sformatf writes it (6.16)",
+                "operand-type",
+            )
         if isinstance(e, ast.Ternary):  # strings of different lengths: no padding with zeros
             return n.Choice(TEXT, self.expr(e.cond), self.text(e.then), self.text(e.other))
         return n.SysCall(TEXT, "$text_from", (self.build(e, t),), e.pos)
@@ -216,3 +222,13 @@ def _stepped(t: Vec, values: list[int], at: int, step: n.Expr) -> n.Expr:
     for k, value in enumerate(values):
         result = n.Choice(t, n.Binary(BIT, "==", place, n.Const(INTEGER, k)), n.Const(t, value), result)
     return result
+
+
+def _spelled(e: ast.Expr) -> bool:
+    """Whether a vector is one only because it is made of string literals."""
+    match e:
+        case ast.Concat(parts=parts) | ast.Replicate(parts=parts):
+            return all(_spelled(p) for p in parts)
+        case ast.Ternary(then=then, other=other):
+            return _spelled(then) and _spelled(other)
+    return isinstance(e, ast.StringLiteral)

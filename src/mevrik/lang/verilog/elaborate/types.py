@@ -142,6 +142,10 @@ class TypeElaborator(NameElaborator):
             if built.val in labels and labels[built.val] != item.name:
                 message = f"'{item.name}' has the value of '{labels[built.val]}': the values of an enum differ (6.19)"
                 self.context.diagnostics.error(item.pos, message, "enum-value")
+            if item.name in labels.values():
+                message = f"the enum has a value '{item.name}' already; its names differ (6.19)"
+                self.context.diagnostics.error(item.pos, message, "declared-twice")
+                continue
             labels[built.val] = item.name
             if self.scope.names.get(item.name) is None or self.scope.positions.get(item.name) != item.pos:
                 self.declare(self.scope, item.name, Param(item.name, built, item.pos, shape=shape), item.pos)

@@ -59,6 +59,7 @@ class UnitElaborator(SubprogramElaborator):
         self.deferred: list[tuple[Scope, ast.Item]] = []
         self.subs: list[SubDecl] = []
         self.inits: list[tuple[Scope, Signal, ast.Expr]] = []
+        self.modports: dict[str, dict[str, str]] = {}
         self.started = False  # the initial values have been given
         self.starts = 0  # the processes that give them
         self.anonymous = 0
@@ -244,6 +245,7 @@ class UnitElaborator(SubprogramElaborator):
             self._continuous_array(item, found, site)
             return
         places = self.place(item.target)
+        self.check_modport(item.target)
         for p in places:
             signal = walk.owner(p.signal)
             if signal.kind != "net" and not self.module.sv:

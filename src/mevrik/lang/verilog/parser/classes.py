@@ -94,10 +94,13 @@ class ClassParser(SubprogramParser):
                 made = self._constructor(name)
             else:
                 made = self.function() if self.kind == "function" else self.task()
-            items.append(ast.ClassItem(pos, made, static, virtual))
+            items.append(ast.ClassItem(pos, made, static, virtual, pure="pure" in qualifiers))
             if "extern" in qualifiers:
                 self.awaited[name, made.name] = items[-1]
             return
         found: list[ast.Item] = []
         self.item(found)
+        for item in found:
+            if isinstance(item, ast.VarDecl) and "const" in qualifiers:
+                item.constant = True
         items.extend(ast.ClassItem(pos, item, static, False, random) for item in found)

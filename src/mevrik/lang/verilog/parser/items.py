@@ -26,6 +26,16 @@ ITEM_STARTS = {
 }  # fmt: skip
 
 
+_CLOSES = {
+    "end": "begin",
+    "endcase": "case",
+    "join": "fork",
+    "endfunction": "function",
+    "endtask": "task",
+    "endgenerate": "generate",
+}
+
+
 class ItemParser(InstanceParser):
     def items(self, closing: tuple[str, ...]) -> list[ast.Item]:
         """Items up to one of `closing`, which is left to the caller."""
@@ -107,8 +117,8 @@ class ItemParser(InstanceParser):
             found.append(self._clocking(False))
         elif kind == "default" and self.sv:
             self._default(found)
-        elif kind == "modport" and self.sv:  # it only limits what may be used
-            self.skip_to("endinterface", "endmodule")
+        elif kind == "modport" and self.sv:
+            self._modports(found)
         elif kind == "import" and self.sv:
             self.imports(found)
         elif kind == "export" and self.sv and self.ahead() != "str":
@@ -130,8 +140,51 @@ class ItemParser(InstanceParser):
         elif kind == "else":
             self.i += 1
             self.fail(pos, "this 'else' has no 'if' before it", "syntax")
+        elif kind in _CLOSES:
+            self.i += 1
+            self.last_error = -100
+            self.complain(pos, f"this '{kind}' closes nothing: every '{_CLOSES[kind]}' before it is closed already", "syntax")
+            self.last_error = self.i
         else:
             self.unexpected(pos, "a module item")
+
+    def _modports(self, found: list[ast.Item]) -> None:
+        """`modport name (input a, b, output c, import task t(…), clocking d), …;` (IEEE 1800-2017 25.5)."""
+        self.expect("modport")
+        while True:
+            made = ast.Modport(self.pos, self.identifier("the name of a modport"), {})
+            self.expect("(", "after the name of a modport")
+            way = ""
+            while self.kind not in (")", "eof", ";"):
+                if self.kind in ("input", "output", "inout", "ref", "import", "export", "clocking"):
+                    way = self.kind
+                    self.i += 1
+                    if self.kind in ("function", "task"):
+                        made.ways[self._prototype_name()] = way
+                        self.accept(",")
+                        continue
+                if self.accept("."):  # a name for an expression (25.5.4)
+                    made.ways[self.identifier()] = way
+                    self.skip_balanced("(", ")")
+                else:
+                    made.ways[self.identifier("a name of the interface")] = way
+                if not self.accept(","):
+                    break
+            self.expect(")", "after the names of a modport")
+            found.append(made)
+            if not self.accept(","):
+                break
+        self.expect(";", "after the modport")
+
+    def _prototype_name(self) -> str:
+        """The name in a head of a subprogram, whose ports are skipped."""
+        self.i += 1
+        while self.kind != "eof" and self.ahead() not in ("(", ",", ")"):
+            self.i += 1
+        name = self.identifier("the name of a subprogram")
+        if self.kind == "(":
+            self.skip_balanced("(", ")")
+        return name
 
     def imports(self, found: list[ast.Item]) -> None:
         """`import a::x, b::*;`"""

@@ -28,9 +28,11 @@ class SubprogramParser(SpecifyParser):
         while True:
             self.skip_attributes()
             pos = self.pos
+            modport = ""
             if self.sv and self.kind == "id" and self.ahead() == "." and self.ahead(2) == "id" and self.ahead(3) == "id":
                 direction, kind = "interface", ""  # bus.modport name
                 dtype = ast.DataType(self.pos, "name", name=self.texts[self.i])
+                modport = self.texts[self.i + 2]
                 self.i += 3
             elif self.kind == "const" and self.ahead() == "ref":
                 self.i += 2
@@ -50,7 +52,9 @@ class SubprogramParser(SpecifyParser):
             name = self.identifier("the name of a port")
             dims = self.ranges()
             init = self.expression() if self.accept("=") else None
-            ports.append(ast.Port(name_pos or pos, direction, kind, dtype, name, dims, init, by_reference=by_reference))
+            ports.append(
+                ast.Port(name_pos or pos, direction, kind, dtype, name, dims, init, by_reference=by_reference, modport=modport)
+            )
             if not self.accept(","):
                 return ports
 
