@@ -1,0 +1,91 @@
+"""Mistakes as people make them: each is told once, at its line, by what is wrong; nothing follows from it. `>>` marks the lines with a
+message, the codes stand behind."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from mevrik.lang.analysis import analyse
+
+VERILOG = {
+    "no semicolon after assign": ("module m(input [3:0] a, output [4:0] s);\n>>assign s = a + 1\nendmodule", "syntax"),
+    "no semicolon in a block": ("module m; reg [7:0] c;\ninitial begin\n>>c = 0\n#10 c = c + 1;\nend endmodule", "syntax"),
+    "no endcase": ("module m(input c, output reg o);\nalways @(posedge c)\ncase (o)\n1'b0: o <= 1;\n>>endmodule", "block-open"),
+    "a wire in a procedure": ("module m; wire w;\ninitial begin\n>>w = 1;\nend endmodule", "assign-net"),
+    "assign to a reg": ("module m; reg a;\n>>assign a = 1;\nendmodule", "assign-variable"),
+    "a name in another case": ("module sub(input x); endmodule\nmodule m; reg x;\n>>Sub s(x);\nendmodule", "unknown-module"),
+    "a connection too many": ("module sub(input x); endmodule\nmodule m; reg x, y;\n>>sub s(x, y);\nendmodule", "connection"),
+    "a whole memory": ("module m; reg [7:0] mem [0:15];\ninitial begin\n>>mem = 0;\nend endmodule", "array-assign"),
+    "a delay in a function": ("module m; reg r; function f(input x);\n>>#1 f = x;\nendfunction\ninitial r = f(1); endmodule", "function-waits"),
+    "a parameter is assigned": ("module m; parameter N = 4;\ninitial begin\n>>N = 5;\nend endmodule", "assign-constant"),
+    "always without a wait": ("module m; reg clk;\n>>always clk = ~clk;\nendmodule", "endless-always"),
+    "++ in Verilog": ("module m; integer i; reg r;\ninitial\n>>for (i = 0; i < 4; i++) r = i;\nendmodule", "syntax"),
+    "= for ==": ("module m; reg [3:0] r; initial begin r = 1;\n>>if (r = 4'd12) r = 0;\nend endmodule", "assignment-in-condition"),
+    "an open sensitivity list": ("module m; reg a, b;\n>>always @(a or b begin\na = b;\nend endmodule", "syntax"),
+    "an open gate": ("module m; wire y; reg a, b;\n>>and (y, a, b;\ninitial a = 0; endmodule", "syntax"),
+    "a misspelt macro": ("`define WIDTH 8\nmodule m;\n>>reg [`WIDHT-1:0] r;\nendmodule", "macro-unknown"),
+    "a misspelt constant": ("module m; reg s; localparam IDLE = 0;\ninitial\n>>s = IDEL;\nendmodule", "unknown-name"),
+    "an argument too many": ("module m; task show(input v); $display(v); endtask\n>>initial show(1, 2);\nendmodule", "arguments"),
+    "a digit that is none": ("module m; reg [7:0] d; initial begin\n>>d = 8'b1020_0001;\nend endmodule", "number-digit"),
+    "an end too many": ("module m; reg r;\ninitial begin\nr = 1;\nend\n>>end\nendmodule", "syntax"),
+    "a port without direction": (
+        "module mux(a, b,\n>>s, y);\ninput a, b; output y;\nassign y = s ? a : b;\nendmodule\n"
+        "module m; reg a, b, s; wire y; mux u(a, b, s, y); endmodule", "port-undeclared"),
+    "a misspelt system task": ("module m; initial begin\n>>$dispaly(1);\nend endmodule", "unsupported"),
+}  # fmt: skip
+SYSTEMVERILOG = {
+    "two always_ff": ("module m; logic q, c, d;\nalways_ff @(posedge c) q <= d;\n>>always_ff @(negedge c) q <= ~d;\nendmodule", "variable-writers"),
+    "a value that is none of the enum": ("module m; enum {A, B} x; initial begin\n>>x = 1;\nend endmodule", "enum-value"),
+    "a misspelt member": ("module m; struct packed {logic hi, lo;} s; initial begin\n>>s.high = 1;\nend endmodule", "unknown-name"),
+    "a modport that is none": ("interface i; logic d; modport a(output d); endinterface\n>>module k(i.aa b);\nendmodule\nmodule m; i x(); k y(x); endmodule", "unknown-name"),
+    "a modport of nothing": ("interface i; logic data;\n>>modport a(output dta);\nendinterface\nmodule k(i.a b); endmodule\nmodule m; i x(); k y(x); endmodule", "unknown-name"),
+    "an input of a modport": (
+        "interface i; logic d, r; modport a(output d, input r); endinterface\nmodule k(i.a b);\ninitial begin b.d = 1;\n>>b.r = 1;\nend\n"
+        "endmodule\nmodule m; i x(); k y(x); endmodule", "modport"),
+    "an input of a modport by assign": (
+        "interface i; logic d, r; modport a(output d, input r); endinterface\nmodule k(i b);\n>>assign b.r = 1;\nendmodule\n"
+        "module m; i x(); k y(x.a); endmodule", "modport"),
+    "a method that is none": ("class C; int x; endclass\nmodule m; C c; initial begin c = new;\n>>$display(c.fetch());\nend endmodule", "unknown-name"),
+    "a method of queues that is none": ("module m; int q[$]; initial begin\n>>q.push(3);\nend endmodule", "not-callable"),
+    "an argument too few": ("module m; function int f(int a, b); return a; endfunction\n>>initial $display(f(1));\nendmodule", "arguments"),
+    "an argument by a wrong name": ("module m; function int f(int a); return a; endfunction\n>>initial $display(f(.b(1)));\nendmodule", "arguments"),
+    "a parameter by a wrong name": ("module k #(W = 4) (); endmodule\nmodule m;\n>>k #(.WIDTH(8)) u();\nendmodule", "unknown-parameter"),
+    "a port by a wrong name": ("module k(input d); endmodule\nmodule m; logic x;\n>>k u(.dd(x));\nendmodule", "unknown-port"),
+    "assign and always_comb": ("module m; logic b;\nassign b = 1;\n>>always_comb b = 0;\nendmodule", "variable-writers"),
+    "a pattern too long": ("module m; struct {int a, b;} r; initial begin\n>>r = '{1, 2, 3};\nend endmodule", "pattern"),
+    "a loop variable outside": ("module m; initial begin for (int i = 0; i < 3; i++) ;\n>>$display(i);\nend endmodule", "unknown-name"),
+    "an else behind end": ("module m; logic a; initial begin\nif (a) begin\na = 1;\n>>else\na = 0;\nend\nend endmodule", "syntax"),
+    "a number for a string": ("module m; int x; string s; initial begin\n>>s = x;\nend endmodule", "operand-type"),
+    "a method left out": ("virtual class A; pure virtual function int f(); endclass\n>>class B extends A; endclass\nmodule m; B b; initial b = new; endmodule", "class"),
+    "an object of an abstract class": ("virtual class A; int x; endclass\nmodule m; A a; initial\n>>a = new;\nendmodule", "class"),
+    "an enum name twice": ("module m;\n>>enum {RED, GREEN, RED} c;\ninitial c = RED; endmodule", "declared-twice"),
+    "a task that returns a value": ("module m; task t(int n);\n>>return n;\nendtask\ninitial t(1); endmodule", "jump"),
+    "break outside a loop": ("module m; initial begin\n>>break;\nend endmodule", "jump"),
+    "a constant": ("module m; const int K = 3; initial begin\n>>K++;\nend endmodule", "assign-constant"),
+    "a constant of an object": ("class C; const int k; function new; k = 9; endfunction endclass\nmodule m; C c; initial begin c = new;\n>>c.k = 7;\nend endmodule", "assign-constant"),
+    "a constant of a class": ("class C; static const int k = 3; endclass\nmodule m; initial begin\n>>C::k = 7;\nend endmodule", "assign-constant"),
+}  # fmt: skip
+
+
+def told(mistake: tuple[str, str], suffix: str, folder: Path) -> None:
+    """Elaborates a text and compares the lines and codes of its errors with the marked ones."""
+    text, code = mistake
+    wanted = [(k + 1, code) for k, line in enumerate(text.splitlines()) if line.startswith(">>")]
+    path = folder / f"m{suffix}"
+    path.write_text(text.replace(">>", ""))
+    analysis = analyse([path])
+    analysis.elaborate()
+    found = [d for d in analysis.diagnostics.sorted() if d.severity == "error"]
+    assert [(d.place.line, d.code) for d in found] == wanted, [d.headline() for d in found]
+
+
+@pytest.mark.parametrize("what", VERILOG)
+def test_verilog(what: str, tmp_path: Path) -> None:
+    told(VERILOG[what], ".v", tmp_path)
+
+
+@pytest.mark.parametrize("what", SYSTEMVERILOG)
+def test_systemverilog(what: str, tmp_path: Path) -> None:
+    told(SYSTEMVERILOG[what], ".sv", tmp_path)
