@@ -115,9 +115,16 @@ def typed_clocks(model: t.Model) -> dict[int, int]:
     """The signals, by number, whose edges are looked at: 1 for the rising one, 0 for the falling one."""
     found: dict[int, int] = {}
     for process in model.processes:
-        for number, rising in edges_of(process.body):
+        for number, rising in process_edges(process):
             found.setdefault(number, rising)
     return found
+
+
+def process_edges(process: t.Process) -> list[tuple[int, int]]:
+    """The edges that a process looks at; asked for more than once."""
+    if process.edges is None:
+        process.edges = list(edges_of(process.body))
+    return process.edges
 
 
 def edges_of(body: list[t.Stmt]) -> Iterator[tuple[int, int]]:

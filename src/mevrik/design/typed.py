@@ -15,6 +15,10 @@ from mevrik.design.record import Identity, field
 # ---- types (clause 5) ----
 
 
+class Node(Identity):
+    """What expressions and statements are made of."""
+
+
 class BaseType(Identity):
     name: str
     pos: int = 0
@@ -93,7 +97,7 @@ class ProtectedType(BaseType):
     init: list[Stmt] = field(default_factory=list)
 
 
-class Bounds(Identity):
+class Bounds(Node):
     """A range; each end is an expression: a Const wherever it is known."""
 
     left: Expr
@@ -323,7 +327,7 @@ class Subprogram(Identity):
 # ---- expressions; each has the subtype of its value ----
 
 
-class Expr(Identity):
+class Expr(Node):
     type: Subtype
     pos: int
 
@@ -428,7 +432,7 @@ class OpenFile(Expr):
 # ---- statements; `site` as in the rest of the design ----
 
 
-class Stmt(Identity):
+class Stmt(Node):
     site: int
 
 
@@ -443,7 +447,7 @@ class Assign(Stmt):
     value: Expr
 
 
-class Wave(Identity):
+class Wave(Node):
     value: Expr | None
     after: Expr | None
 
@@ -531,6 +535,7 @@ class Process(Identity):
     kind: str = "process"  # process, link
     reads: list[Any] = field(default_factory=list)
     scope: Any = None
+    edges: list[tuple[int, int]] | None = None  # what design/ports.py found in its body
 
 
 def is_nine(s: Subtype) -> bool:
@@ -574,23 +579,25 @@ def _below(kind: type[Identity]) -> tuple[str, ...]:
     return found
 
 
-def children(node: Any) -> Iterator[Any]:
+def children(node: Any) -> list[Any]:
     """The expressions, statements, bounds and waves right below one."""
+    found: list[Any] = []
     kind = type(node)
     for name in _BELOW.get(kind) or _below(kind):
         value = getattr(node, name)
-        if isinstance(value, (Expr, Stmt, Bounds, Wave)):
-            yield value
-        elif isinstance(value, (list, tuple)):
-            yield from _members(value)
+        if isinstance(value, Node):
+            found.append(value)
+        elif value and isinstance(value, (list, tuple)):
+            _members(value, found)
+    return found
 
 
-def _members(value: Any) -> Iterator[Any]:
+def _members(value: Any, found: list[Any]) -> None:
     for x in value:
-        if isinstance(x, (Expr, Stmt, Bounds, Wave)):
-            yield x
+        if isinstance(x, Node):
+            found.append(x)
         elif isinstance(x, (list, tuple)):
-            yield from _members(x)
+            _members(x, found)
 
 
 def nodes(node: Any) -> Iterator[Any]:
@@ -599,9 +606,10 @@ def nodes(node: Any) -> Iterator[Any]:
     while stack:
         here = stack.pop()
         yield here
-        below = list(children(here))
+        below = children(here)
         if below:
-            stack += reversed(below)
+            below.reverse()
+            stack += below
 
 
 # ---- the whole ----

@@ -7,7 +7,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from mevrik.design import typed as t
-from mevrik.design.ports import edges_of
+from mevrik.design.ports import process_edges
 from mevrik.design.reads import signals_read, static_part
 from mevrik.lang.findings.base import Allowing
 
@@ -61,7 +61,7 @@ def clocks_skewed_by_deltas(model: t.Model, diagnostics: Allowing) -> None:
 
     registers: list[_Register] = []
     for process in model.processes:
-        for number, _ in edges_of(process.body):
+        for number, _ in process_edges(process):
             clock = model.roots[number]
             first, depth, _ = origin(clock)
             registers.append(_Register(process, clock, first, depth))
@@ -109,7 +109,7 @@ def clocks_skewed_by_deltas(model: t.Model, diagnostics: Allowing) -> None:
 def never_reset(model: t.Model, diagnostics: Allowing) -> None:
     """A register without initial value and without reset that keeps what it was never given."""
     for process in model.processes:
-        clocks = {number for number, _ in edges_of(process.body)}
+        clocks = {number for number, _ in process_edges(process)}
         if not clocks:
             continue
         for root, driver in process.drivers.items():

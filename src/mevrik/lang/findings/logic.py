@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from mevrik.design import typed as t
-from mevrik.design.ports import edges_of
+from mevrik.design.ports import edges_of, process_edges
 from mevrik.design.reads import signals_read, static_part
 from mevrik.lang.findings.base import Allowing
 
@@ -104,7 +104,7 @@ def _assigned_at_once(body: list[t.Stmt]) -> Iterator[t.SignalAssign]:
 def latches(model: t.Model, said: Allowing) -> None:
     """A signal that some path through a combinational process leaves as it was."""
     for process in model.processes:
-        if process.sensitivity is None or process.kind != "process" or any(True for _ in edges_of(process.body)):
+        if process.sensitivity is None or process.kind != "process" or process_edges(process):
             continue
         if any(isinstance(x, t.SignalAttr) for s in process.body for x in t.nodes(s)):
             continue

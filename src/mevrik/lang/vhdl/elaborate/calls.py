@@ -18,6 +18,7 @@ SHIFTS = ("sll", "srl", "sla", "sra", "rol", "ror")
 BUILTIN = ("minimum", "maximum", "to_string", "rising_edge", "falling_edge")
 
 Bound = list["a.Expr | None"]
+_NO_VALUES = (a.Open, a.Range, a.SubtypeInd, a.Box)
 
 
 def is_char_enum(kind: t.BaseType) -> bool:
@@ -95,6 +96,8 @@ class Calls(Subtypes):
     def matching(self, candidates: list[Any], args: list[a.Assoc], function: bool) -> list[tuple[t.Subprogram, Bound]]:
         found: list[tuple[t.Subprogram, Bound]] = []
         count = len(args)
+        if count and all(not arg.choices and not isinstance(arg.value, _NO_VALUES) for arg in args):
+            return self._matching_in_order(candidates, [arg.value for arg in args], function)
         for sub in candidates:
             if not isinstance(sub, t.Subprogram) or sub.function != function or count > len(sub.params):
                 continue
@@ -108,8 +111,28 @@ class Calls(Subtypes):
                 found.append((sub, bound))
         return found
 
+    def _matching_in_order(self, candidates: list[Any], values: list[a.Expr], function: bool) -> list[tuple[t.Subprogram, Bound]]:
+        """The same for plain values one behind the other: the kinds of each are asked for once."""
+        found: list[tuple[t.Subprogram, Bound]] = []
+        count = len(values)
+        kinds: list[list[t.BaseType]] = []
+        for sub in candidates:
+            if not isinstance(sub, t.Subprogram) or sub.function != function or count > len(sub.params):
+                continue
+            params = sub.params
+            if not kinds:
+                kinds = [list(self.types(e)) for e in values]
+            for p, mine in zip(params, kinds):
+                want = p.subtype.type
+                if want not in mine and not any(self.agrees(kind, want) for kind in mine):
+                    break
+            else:
+                if all(p.init is not None or p.default is not None for p in params[count:]):
+                    found.append((sub, [*values, *[None] * (len(params) - count)]))
+        return found
+
     def _fits_param(self, e: a.Expr, p: t.Object) -> bool:
-        if isinstance(e, (a.Range, a.SubtypeInd, a.Box)):
+        if isinstance(e, _NO_VALUES):
             return False
         kinds = self.types(e)
         want = p.subtype.type

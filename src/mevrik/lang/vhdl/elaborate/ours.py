@@ -36,8 +36,8 @@ class OurPackage:
     named: dict[str, Parts | bytes] = field(default_factory=dict)
 
     def take(self, name: str) -> Parts:
-        """The declarations and bodies of the subprograms of a name; they are needed once."""
-        found = self.named.pop(name)
+        """The declarations and bodies of the subprograms of a name; they are needed once for each elaboration."""
+        found = self.named[name]
         if isinstance(found, bytes):
             parts: Parts = pickle.loads(found)
             return parts
