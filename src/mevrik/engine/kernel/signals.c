@@ -143,7 +143,7 @@ void k_release(u32 sig, u32 site, i64 low, u32 width, u32 kind) {
     insert_bits(kind ? h->mask_assign : h->mask_force, s->width, zeros, low, width);
     u64 left = 0;
     for (u32 i = 0; i < words; i++) left |= h->mask_force[i] | h->mask_assign[i];
-    if (s->flags & FLAG_NET) {
+    if ((s->flags & FLAG_NET) || s->driver_count) {     /* its drivers give it back its value (1800-2017 10.6.2) */
         if (!left) h->on = 0;
         if (s->driver_count) { if (left) apply_held(sig, site); k_resolve(sig, site); }
         else apply_held(sig, site);
@@ -257,7 +257,7 @@ static Range stored_bit(const Sig *s, u32 bit, u32 strength) {
 /* With the pull of tri0 and tri1 (4.6.4), the level of a supply net (4.6.5) and the charge of a trireg (4.6.3); a variable is a
  * strong source. */
 static Range resolve_bit(const Sig *s, u32 bit) {
-    if (!(s->flags & FLAG_NET)) return stored_bit(s, bit, 6);
+    if (!(s->flags & FLAG_NET)) return s->driver_count ? driven_bit(s, bit) : stored_bit(s, bit, 6);
     Range r = driven_bit(s, bit);
     switch (s->net) {
         case 3: return combine(r, (Range){-5, -5}, 0);

@@ -276,6 +276,9 @@ class StatementParser(PropertyParser):
             at = self.pos
             dtype = self.data_type()
             while True:
+                if decls and (self.starts_type() or self.kind == "var"):  # another one may have another type (A.6.8)
+                    self.accept("var")
+                    dtype = self.data_type()
                 d = self.declarator()
                 decls.append(ast.VarDecl(at, dtype, [ast.Declarator(d.pos, d.name, d.dims, None)], "automatic"))
                 if d.init is not None:
