@@ -365,3 +365,91 @@ end architecture;
     done = simulate(bench(body, concurrent=concurrent, units=units), suffix=".vhd")
     assert done.out.splitlines() == [":work:sizes:depth :work:sizes:name_of[natural return string]:kept :tb(sim):main:"]
     assert ":tb:g(4):u:watch:seen :tb(sim):g(4):u@leaf(rtl):level :tb:g(4):u:watch: :tb(sim):g(4):u@leaf(rtl):" in done.err
+
+
+def test_packages_with_generics_and_the_forms_of_2008(simulate: Run) -> None:
+    """4.7, 6.5.4, 6.5.5: a package with types and functions as generics, an attribute as one (16.2.2); 8.7: external names; 10.5.2.3: force
+    of a signal that has no driver, which falls back to its default value; 9.2.4, 10.6.3, 5.3.2.2 and others, each line by hand."""
+    text = """
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+    package fifo_pkg is
+      generic (type item; depth : positive := 4; function image (x : item) return string);
+      type fifo is protected
+        procedure push (x : item); impure function pop return item; impure function count return natural; impure function dump return string;
+      end protected;
+    end package;
+    package body fifo_pkg is
+      type fifo is protected body
+        type store is array (0 to depth - 1) of item; variable s : store; variable head, n : natural := 0;
+        procedure push (x : item) is begin assert n < depth report "full" severity warning; if n < depth then s((head + n) mod depth) := x; n := n + 1; end if; end;
+        impure function pop return item is variable r : item := s(head); begin head := (head + 1) mod depth; n := n - 1; return r; end;
+        impure function count return natural is begin return n; end;
+        impure function dump return string is
+          impure function tail (i : natural) return string is begin if i = n then return ""; else return " " & image(s((head + i) mod depth)) & tail(i + 1); end if; end;
+        begin return "[" & tail(0) & " ]"; end;
+      end protected body;
+    end package body;
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+    entity generic_reg is
+      generic (type t; init : t);
+      port (clk, en : in std_logic; d : in t; q : out t := init);
+    end entity;
+    architecture rtl of generic_reg is begin process (clk) begin if rising_edge(clk) and en = '1' then q <= d; end if; end process; end architecture;
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use std.textio.all; use std.env.all;
+    entity tb is end entity;
+    architecture sim of tb is
+      package ints is new work.fifo_pkg generic map (item => integer, depth => 3, image => integer'image);
+      function vimg (v : unsigned(3 downto 0)) return string is begin return to_hstring(v); end;
+      package vecs is new work.fifo_pkg generic map (item => unsigned(3 downto 0), image => vimg);
+      shared variable f : ints.fifo; shared variable g : vecs.fifo;
+      signal clk : std_logic := '0'; signal en : std_logic := '1'; signal d, q : unsigned(3 downto 0) := x"1"; signal ti, to1 : time := 0 ns;
+      type matrix is array (natural range <>, natural range <>) of integer; constant m : matrix(0 to 1, 0 to 2) := ((1, 2, 3), (4, 5, 6));
+      type vec_of_vec is array (natural range <>) of std_logic_vector; signal vv : vec_of_vec(0 to 1)(7 downto 0) := (x"12", x"34");
+      type rec is record a : std_logic_vector; b : integer; end record; signal r : rec(a(3 downto 0)) := (a => "1010", b => 5);
+      procedure say (s : string) is variable l : line; begin write(l, s); writeline(output, l); end;
+      function sum (x : matrix) return integer is variable t : integer := 0; begin for i in x'range(1) loop for j in x'range(2) loop t := t + x(i, j); end loop; end loop; return t; end;
+      signal hidden : integer := 3;
+    begin
+      clk <= not clk after 5 ns;
+      u : entity work.generic_reg generic map (t => unsigned(3 downto 0), init => x"a") port map (clk, en, d, q);
+      v : entity work.generic_reg generic map (t => time, init => 7 ns) port map (clk, en, ti, to1);
+      blk : block is signal inner : integer := 9; begin inner <= 10 after 12 ns; end block;
+      main : process
+        variable i : integer; variable l : line; alias inner is << signal .tb.blk.inner : integer >>;
+        variable a2 : string(1 to 5); variable bv : bit_vector(7 downto 0);
+      begin
+        f.push(1); f.push(2); f.push(3); f.push(4); say(f.dump & integer'image(f.pop) & f.dump & integer'image(f.count));
+        g.push(x"c"); g.push(x"d"); say(g.dump);
+        say(to_hstring(q) & " " & to_string(to1) & " " & integer'image(sum(m)) & " " & integer'image(m'length(2)));
+        wait until rising_edge(clk); wait for 1 ns; say(to_hstring(q) & " " & to_string(to1)); d <= d + 7; ti <= 3 us; en <= '0';
+        wait until rising_edge(clk); wait for 0 ns; wait for 0 ns; say(to_hstring(q) & " " & integer'image(inner));
+        say(to_hstring(vv(1)) & " " & integer'image(vv'length) & " " & integer'image(vv(0)'length) & " " & to_string(r.a) & " " & integer'image(r.a'left));
+        hidden <= force 8; wait for 0 ns; say(integer'image(hidden)); hidden <= release; wait for 0 ns; say(integer'image(hidden));
+        with i select a2 := "small" when integer'low to 0, "large" when others; say(a2);
+        bv := x"5a"; say(to_string(bv sll 2) & " " & to_string(bv ror 3) & " " & to_string(bv sra 1) & " " & to_string(not bv) & " " & bit'image(xor bv));
+        say(to_string(3.14159, 2) & " " & to_string(1.5 ns, ns) & " " & to_string(true) & " " & to_ostring(bv) & " " & to_string(42) & " " & integer'image(maximum(3, 9)) & " " & to_string(minimum(bv)));
+        i := 7; i := i when i > 5 else 0; say(integer'image(i));
+        case bv(7 downto 6) is when "00" | "11" => say("even"); when others => say("odd"); end case;
+        for k in bv'reverse_range loop next when bv(k) = '0'; exit when k > 4; write(l, k); write(l, ' '); end loop; writeline(output, l);
+        outer : for x in 1 to 3 loop for y in 1 to 3 loop next outer when y = 2; exit outer when x = 3; write(l, x * 10 + y); write(l, ','); end loop; end loop; writeline(output, l);
+        assert false report "note " & time'image(now) severity note; finish;
+      end process;
+    end architecture;"""
+    wanted = """
+    [ 1 2 3 ]1[ 2 3 ]2
+    [ C D ]
+    A 7000000 fs 21 3
+    1 0 fs
+    1 10
+    34 2 8 1010 3
+    8
+    3
+    small
+    01101000 01001011 00101101 10100101 '0'
+    3.14 1.5 ns true 132 42 9 0
+    7
+    odd
+    1 3 4
+    11,21,"""
+    done = prints(simulate, text, wanted)
+    assert "warning: full" in done.err and "note 15000000 fs" in done.err

@@ -9,6 +9,7 @@ static VFan *fans;
 static VLeaf *leaves;
 static VResolution *resolutions; static u32 resolution_count;
 static u32 *dirty; static u64 dirty_count, dirty_room;
+static u32 *forced, forced_site; static u64 forced_count, forced_room;    /* signals without drivers that were forced or released */
 static u32 *zero; static u64 zero_count, zero_room;          /* processes that wait for no time */
 static u32 *events; static u64 event_count, event_room;      /* signals with an event in this cycle */
 typedef struct VWait { u32 proc, sig, at, size; struct VWait *next, **back, *sibling; } VWait;
@@ -33,7 +34,7 @@ void v_stop(u32 site, const char *format, ...) {
 void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan *f, VLeaf *l, VResolution *r, u32 r_count) {
     VS = state; sigs = s; sig_count = count; drivers = d; driver_count = d_count; fans = f; leaves = l;
     resolutions = r; resolution_count = r_count;
-    dirty_count = zero_count = event_count = VS->waiting = 0;
+    dirty_count = forced_count = zero_count = event_count = VS->waiting = 0;
     VS->cycle = 1;
 }
 
@@ -588,6 +589,10 @@ void typed_update(void) {
     for (;;) {
         for (u64 i = 0; i < dirty_count; i++) update(dirty[i]);
         dirty_count = 0;
+        for (; forced_count; forced_count--) {
+            VSig *s = &sigs[forced[forced_count - 1]];
+            put(s, forced[forced_count - 1], 0, s->size, s->force + 2 * (u64)s->size, forced_site);
+        }
         VS->waiting = zero_count;
         if (seen == event_count) break;
         for (; seen < event_count; seen++) {
@@ -610,9 +615,20 @@ const u8 *typed_value(u32 number) { return sigs[number].value; }
 
 /* ---- force and release (10.5.2.3, 10.5.2.4) ---- */
 
+/* A signal without a driver has its default value when it is not forced (14.7.3.2). */
+static void mark_undriven(u32 sig, u32 site) {
+    forced = room_for(forced, &forced_room, forced_count + 1, sizeof *forced);
+    forced[forced_count++] = sig;
+    forced_site = site;
+    VS->waiting = 1;
+}
 void v_force(u32 sig, u64 at, const u8 *value, u64 size, u32 site) {
     VSig *s = &sigs[sig];
-    if (!s->force) s->force = calloc(2, s->size + 1);
+    if (!s->force) {
+        s->force = calloc(3, s->size + 1);
+        memcpy(s->force + 2 * (u64)s->size, s->value, s->size);
+    }
+    if (!s->driver_count) mark_undriven(sig, site);
     memset(s->force + at, 1, size);
     memcpy(s->force + s->size + at, value, size);
     if (s->driver_count) {
@@ -626,6 +642,7 @@ void v_release(u32 sig, u64 at, u64 size, u32 site) {
     VSig *s = &sigs[sig];
     if (!s->force) return;
     memset(s->force + at, 0, size);
+    if (!s->driver_count) mark_undriven(sig, site);
     for (u32 k = 0; k < s->driver_count; k++) { VDriver *d = &drivers[s->driver_first + k]; d->site = site; mark(d, (u32)at, (u32)(at + size)); }
 }
 

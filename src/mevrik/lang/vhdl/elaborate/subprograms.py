@@ -270,10 +270,10 @@ class Subprograms(Types):
         for x in found or ():
             if isinstance(x, t.Subprogram) and self._same_profile(x, params, result):
                 return x
-        made = self._operator_subprogram(name, params, result)
+        made = self._operator_subprogram(name, params, result) or self._attribute_subprogram(name, params, result)
         if made is not None:
             return made
-        shown = getattr(name, "text", "") or "this"
+        shown = getattr(name, "text", "") or (f"'{name.id}" if isinstance(name, a.Attr) else "this")
         types = ", ".join(repr(p.subtype) for p in params)
         raise Wrong(
             name.pos if actual is not None else pos,
@@ -286,8 +286,7 @@ class Subprograms(Types):
         if not isinstance(name, a.Name) or result is None:
             return None
         op = name.id.strip('"')
-        own = [t.Object(p.name, "param", p.subtype, p.pos, p.text, "in", "constant") for p in params]
-        refs: list[t.Expr] = [t.Ref(p.subtype, p.pos, p) for p in own]
+        own, refs = _own(params)
         kinds = [p.subtype.type for p in own]
         rows: list[t.BaseType] = []
         if len(kinds) == 2:
@@ -302,8 +301,34 @@ class Subprograms(Types):
             rows = [self.std.string.type]
         if result.type not in rows:
             return None
-        sub = t.Subprogram(op, True, own, result, name.pos, op)
-        for p in own:
-            p.owner = sub
-        sub.body = [t.Return(0, t.Op(self.plain(result.type), name.pos, op, refs))]
-        return sub
+        return _function(op, own, result, name.pos, t.Op(self.plain(result.type), name.pos, op, refs))
+
+    def _attribute_subprogram(self, name: a.Expr, params: list[t.Object], result: t.Subtype | None) -> t.Subprogram | None:
+        """A function made of an attribute that is one, such as integer'image (16.2.2)."""
+        if not isinstance(name, a.Attr) or name.arg is not None or len(params) != 1 or result is None:
+            return None
+        if name.id not in ("image", "value", "pos", "val", "succ", "pred", "leftof", "rightof"):
+            return None
+        of = self.type_mark(name.prefix)
+        string, numbers = self.std.string.type, self.std.integer.type
+        takes = string if name.id == "value" else numbers if name.id == "val" else of.type
+        gives = string if name.id == "image" else numbers if name.id == "pos" else of.type
+        if params[0].subtype.type is not takes or result.type is not gives:
+            return None
+        own, refs = _own(params)
+        return _function(name.id, own, result, name.pos, t.ScalarAttr(self.plain(gives), name.pos, name.id, of, refs[0]))
+
+
+def _own(params: list[t.Object]) -> tuple[list[t.Object], list[t.Expr]]:
+    """Parameters like these for a function of its own, and what reads them."""
+    own = [t.Object(p.name, "param", p.subtype, p.pos, p.text, "in", "constant") for p in params]
+    return own, [t.Ref(p.subtype, p.pos, p) for p in own]
+
+
+def _function(name: str, params: list[t.Object], result: t.Subtype, pos: int, value: t.Expr) -> t.Subprogram:
+    """A function that only returns a value."""
+    sub = t.Subprogram(name, True, params, result, pos, name)
+    for p in params:
+        p.owner = sub
+    sub.body = [t.Return(0, value)]
+    return sub
