@@ -2,82 +2,75 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from typing import Any
 
 from mevrik.design import nodes as n
 from mevrik.design.unit import Signal, Subprogram
 
-
-def offsets(offset: n.Offset | None) -> Iterator[n.Expr]:
-    if offset is not None:
-        for term in offset.terms:
-            yield term.index
+Part = n.Expr | n.LRef
 
 
-def children(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
-    match e:
-        case n.Const():
-            pass
-        case n.Ref():
-            yield from offsets(e.element)
-            if e.signal.via is not None:
-                yield e.signal.via
-        case n.Bits():
-            yield e.base
-            yield from offsets(e.offset)
-        case n.Unary() | n.Repeat() | n.Resize() | n.ToReal() | n.ToVec() | n.Fresh():
-            yield e.a
-        case n.Binary():
-            yield e.a
-            yield e.b
-        case n.Choice():
-            yield e.cond
-            yield e.a
-            yield e.b
-        case n.Concat():
-            yield from e.parts
-        case n.Call():
-            yield from e.args
-            if e.via is not None:
-                yield e.via
-            for places in e.copy_back:
-                yield from places or ()
-        case n.SysCall():
-            yield from e.args
-        case n.FieldValue() | n.ClassNumber():
-            yield e.object
-            yield from offsets(e.element) if isinstance(e, n.FieldValue) else ()
-        case n.Item():
-            yield e.array
-            yield from offsets(e.element)
-        case n.ListArray():
-            yield e.list
-        case n.ArrayList():
-            yield e.array
-        case n.ArrayConst():
-            yield from e.items
-        case n.Effect():
-            for s in statements(e.body):
-                yield from own_expressions(s)
-            yield e.a
-        case n.ListLoop():
-            yield e.list
-            yield e.body
-        case n.NewObject():
-            if e.source is not None:
-                yield e.source
-        case n.ListValue():
-            yield from in_place(e.list)
-            yield from e.args
-            yield from e.out
-        case n.Lookup():
-            yield from (x for x in (e.now, e.before, e.state) if x is not None)
-        case n.LRef():
-            yield from offsets(e.element)
-            yield from offsets(e.bits)
+def offsets(offset: n.Offset | None) -> list[n.Expr]:
+    return [term.index for term in offset.terms] if offset is not None else []
 
 
-def in_place(place: n.Expr | n.ListPlace) -> Iterator[n.Expr | n.LRef]:
+def _of_ref(e: n.Ref) -> list[Part]:
+    found: list[Part] = [*offsets(e.element)]
+    if e.signal.via is not None:
+        found.append(e.signal.via)
+    return found
+
+
+def _of_call(e: n.Call) -> list[Part]:
+    found: list[Part] = [*e.args]
+    if e.via is not None:
+        found.append(e.via)
+    for places in e.copy_back:
+        found += places or ()
+    return found
+
+
+def _of_field(e: n.FieldValue) -> list[Part]:
+    return [e.object, *offsets(e.element)]
+
+
+def _of_effect(e: n.Effect) -> list[Part]:
+    return [*(x for s in statements(e.body) for x in own_expressions(s)), e.a]
+
+
+# By class, what its objects are made of: a table is much quicker than asking for one class after the other.
+_CHILDREN: dict[type, Callable[[Any], Sequence[Part]]] = {
+    n.Ref: _of_ref,
+    n.Bits: lambda e: [e.base, *offsets(e.offset)],
+    **dict.fromkeys((n.Unary, n.Repeat, n.Resize, n.ToReal, n.ToVec, n.Fresh), lambda e: (e.a,)),
+    n.Binary: lambda e: (e.a, e.b),
+    n.Choice: lambda e: (e.cond, e.a, e.b),
+    n.Concat: lambda e: e.parts,
+    n.Call: _of_call,
+    n.SysCall: lambda e: e.args,
+    n.FieldValue: _of_field,
+    n.ClassNumber: lambda e: (e.object,),
+    n.Item: lambda e: [e.array, *offsets(e.element)],
+    n.ListArray: lambda e: (e.list,),
+    n.ArrayList: lambda e: (e.array,),
+    n.ArrayConst: lambda e: e.items,
+    n.Effect: _of_effect,
+    n.ListLoop: lambda e: (e.list, e.body),
+    n.NewObject: lambda e: (e.source,) if e.source is not None else (),
+    n.ListValue: lambda e: [*in_place(e.list), *e.args, *e.out],
+    n.Lookup: lambda e: [x for x in (e.now, e.before, e.state) if x is not None],
+    n.LRef: lambda e: [*offsets(e.element), *offsets(e.bits)],
+}
+
+
+def children(e: Part) -> Sequence[Part]:
+    """The expressions, and places of results, right below one."""
+    below = _CHILDREN.get(type(e))
+    return below(e) if below is not None else ()
+
+
+def in_place(place: n.Expr | n.ListPlace) -> Iterator[Part]:
     """What a list, or a place that is one, is made of."""
     match place:
         case n.FieldPlace():
@@ -90,107 +83,99 @@ def in_place(place: n.Expr | n.ListPlace) -> Iterator[n.Expr | n.LRef]:
             yield place
 
 
-def expressions(e: n.Expr | n.LRef) -> Iterator[n.Expr | n.LRef]:
+def expressions(e: Part) -> Iterator[Part]:
     """The expression and all below it."""
-    yield e
-    for child in children(e):
-        yield from expressions(child)
+    stack = [e]
+    while stack:
+        here = stack.pop()
+        yield here
+        below = _CHILDREN.get(type(here))
+        if below is not None:
+            stack.extend(reversed(below(here)))
 
 
-def own_expressions(s: n.Stmt) -> Iterator[n.Expr]:
+def _placed(targets: Iterable[n.LRef]) -> list[n.Expr]:
+    return [x for part in targets for x in (*offsets(part.element), *offsets(part.bits))]
+
+
+def _of_assign(s: n.Assign | n.Schedule) -> list[n.Expr]:
+    found = [s.value, *_placed(s.target)]
+    if s.delay is not None:
+        found.append(s.delay)
+    if isinstance(s, n.Assign):
+        if s.repeat is not None:
+            found.append(s.repeat)
+        found += [event.expr for event in s.events]
+    return found
+
+
+def _of_wait(s: n.WaitEvent) -> list[n.Expr]:
+    return [x for event in s.events for x in (event.expr, event.guard) if x is not None]
+
+
+def _of_task(s: n.CallTask) -> list[n.Expr]:
+    return [*(a for a in s.args if isinstance(a, n.Expr)), *(x for places in s.copy_back for x in _placed(places or ()))]
+
+
+def _of_array_assign(s: n.AssignArray) -> list[n.Expr]:
+    found = [x for x in in_place(s.target) if isinstance(x, n.Expr)]
+    if isinstance(s.target, n.LRef):
+        found += offsets(s.target.element)
+    return [*found, s.value]
+
+
+_OWN: dict[type, Callable[[Any], Sequence[n.Expr]]] = {
+    n.Assign: _of_assign,
+    n.Schedule: _of_assign,
+    n.If: lambda s: (s.cond,),
+    n.Case: lambda s: [s.subject, *(x for labels, _ in s.arms for x in labels)],
+    n.Loop: lambda s: (s.cond,) if s.cond is not None else (),
+    n.RepeatLoop: lambda s: (s.count,),
+    n.Delay: lambda s: (s.ticks,),
+    n.WaitEvent: _of_wait,
+    n.WaitUntil: lambda s: (s.cond,),
+    n.CallTask: _of_task,
+    n.SysTask: lambda s: [a for a in s.args if a is not None],
+    n.ProcessAwait: lambda s: (s.number,),
+    n.Fork: lambda s: [value for _, value in s.own],
+    n.FieldSet: lambda s: [s.object, s.value, *offsets(s.element)],
+    n.AssignArray: _of_array_assign,
+    n.ListStep: lambda s: [*(x for x in in_place(s.list) if isinstance(x, n.Expr)), *s.args],
+    n.Force: lambda s: (s.value,) if s.value is not None else (),
+    n.Drive: lambda s: [s.value, *s.delays, *_placed(s.target)],
+}
+
+
+def own_expressions(s: n.Stmt) -> Sequence[n.Expr]:
     """The expressions that a statement itself evaluates, nested statements left out."""
-    match s:
-        case n.Assign() | n.Schedule():
-            yield s.value
-            for part in s.target:
-                yield from offsets(part.element)
-                yield from offsets(part.bits)
-            if s.delay is not None:
-                yield s.delay
-            if isinstance(s, n.Assign):
-                if s.repeat is not None:
-                    yield s.repeat
-                for event in s.events:
-                    yield event.expr
-        case n.If():
-            yield s.cond
-        case n.Case():
-            yield s.subject
-            for labels, _ in s.arms:
-                yield from labels
-        case n.Loop():
-            if s.cond is not None:
-                yield s.cond
-        case n.RepeatLoop():
-            yield s.count
-        case n.Delay():
-            yield s.ticks
-        case n.WaitEvent():
-            for event in s.events:
-                yield event.expr
-                if event.guard is not None:
-                    yield event.guard
-        case n.WaitUntil():
-            yield s.cond
-        case n.CallTask():
-            for arg in s.args:
-                if isinstance(arg, n.Expr):
-                    yield arg
-            for places in s.copy_back:
-                for part in places or ():
-                    yield from offsets(part.element)
-                    yield from offsets(part.bits)
-        case n.SysTask():
-            yield from (a for a in s.args if a is not None)
-        case n.ProcessAwait():
-            yield s.number
-        case n.Fork():
-            yield from (value for _, value in s.own)
-        case n.FieldSet():
-            yield s.object
-            yield s.value
-            yield from offsets(s.element)
-        case n.AssignArray():
-            yield from (x for x in in_place(s.target) if isinstance(x, n.Expr))
-            if isinstance(s.target, n.LRef):
-                yield from offsets(s.target.element)
-            yield s.value
-        case n.ListStep():
-            yield from (x for x in in_place(s.list) if isinstance(x, n.Expr))
-            yield from s.args
-        case n.Force():
-            if s.value is not None:
-                yield s.value
-        case n.Drive():
-            yield s.value
-            yield from s.delays
-            for part in s.target:
-                yield from offsets(part.element)
-                yield from offsets(part.bits)
+    own = _OWN.get(type(s))
+    return own(s) if own is not None else ()
 
 
-def nested(s: n.Stmt) -> Iterator[list[n.Stmt]]:
-    match s:
-        case n.If():
-            yield s.then
-            yield s.other
-        case n.Case():
-            for _, body in s.arms:
-                yield body
-        case n.Loop():
-            yield s.body
-            yield s.step
-        case n.RepeatLoop() | n.Block():
-            yield s.body
-        case n.Fork():
-            yield s.branches
+_NESTED: dict[type, Callable[[Any], Sequence[list[n.Stmt]]]] = {
+    n.If: lambda s: (s.then, s.other),
+    n.Case: lambda s: [body for _, body in s.arms],
+    n.Loop: lambda s: (s.body, s.step),
+    n.RepeatLoop: lambda s: (s.body,),
+    n.Block: lambda s: (s.body,),
+    n.Fork: lambda s: (s.branches,),
+}
+
+
+def nested(s: n.Stmt) -> Sequence[list[n.Stmt]]:
+    """The lists of statements inside of one."""
+    inside = _NESTED.get(type(s))
+    return inside(s) if inside is not None else ()
 
 
 def statements(body: Iterable[n.Stmt]) -> Iterator[n.Stmt]:
+    """All statements, those inside of others behind them."""
     for s in body:
         yield s
-        for inner in nested(s):
-            yield from statements(inner)
+        inside = _NESTED.get(type(s))
+        if inside is not None:
+            for inner in inside(s):
+                yield from statements(inner)
 
 
 def targets(s: n.Stmt) -> Iterator[n.LRef]:

@@ -62,7 +62,7 @@ class StructureFindings(Looker):
             drive = process.body[0] if process.kind in ("assign", "link") and process.body else None
             if process.hidden or not isinstance(drive, n.Drive) or drive.strength != (6, 6):
                 continue
-            if _may_be_z(drive.value):
+            if process.cell.kind not in _NEVER_Z if process.cell is not None else _may_be_z(drive.value):
                 continue
             for place in drive.target:
                 signal = walk.owner(place.signal)
@@ -89,6 +89,9 @@ class StructureFindings(Looker):
         values: dict[Signal, list[tuple[n.Stmt, n.Expr]]] = {}
         others: set[Signal] = set()
         for process in unit.processes:
+            if process.cell is not None:
+                others |= {walk.owner(place.signal) for place in walk.writes(process.body)}
+                continue
             for s in walk.statements(process.body):
                 for place in walk.targets(s):
                     signal = walk.owner(place.signal)
@@ -145,6 +148,9 @@ class StructureFindings(Looker):
             )
 
 
+_NEVER_Z = ("and", "nand", "or", "nor", "xor", "xnor", "buf", "not")
+
+
 def _writes(body: list[n.Stmt]) -> Iterator[n.LRef]:
     """What statements write, also through the arguments of functions and the effects inside expressions."""
     yield from walk.writes(body)
@@ -158,7 +164,7 @@ def _writes(body: list[n.Stmt]) -> Iterator[n.LRef]:
 
 def _all_writes(unit: Unit) -> Iterator[n.LRef]:
     for process in unit.processes:
-        yield from _writes(process.body)
+        yield from walk.writes(process.body) if process.cell is not None else _writes(process.body)
         if process.link is not None:
             yield from (n.LRef(s, None, None, 1) for s in process.link)
     for sub in unit.subprograms:

@@ -15,7 +15,7 @@ _COMPARED = {"==", "===", "<", ">="}
 
 class ValueFindings(Looker):
     def look(self, unit: Unit) -> None:
-        bodies = [p.body for p in unit.processes if not p.hidden] + [s.body for s in unit.subprograms]
+        bodies = [p.body for p in unit.processes if not p.hidden and p.cell is None] + [s.body for s in unit.subprograms]
         for body in bodies:
             for s in walk.statements(body):
                 for top in walk.own_expressions(s):
