@@ -45,13 +45,19 @@ class Driver(c.Structure):
         ("low", c.c_uint32),
         ("width", c.c_uint32),
         ("site", c.c_uint32),
-        ("strength0", c.c_uint32),
-        ("strength1", c.c_uint32),
-        ("offset", c.c_uint64),
+        ("strength0", c.c_uint8),
+        ("strength1", c.c_uint8),
+        ("alone", c.c_uint8),
+        ("simple", c.c_uint8),
         ("bytes", c.c_uint32),
         ("generation", c.c_uint32),
         ("pending", c.c_uint32),
-        ("alone", c.c_uint32),
+        ("offset", c.c_uint64),
+        ("value", c.c_uint32),
+        ("fan_first", c.c_uint32),
+        ("fan_count", c.c_uint32),
+        ("planes", c.c_uint8 * 4),
+        ("spare", c.c_uint64),
     ]
 
 

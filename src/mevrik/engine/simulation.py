@@ -170,7 +170,11 @@ class Simulation:
         total = sum(len(s.fans) + (len(s.cells) if s.width == 1 else 0) for s in layout.slots)
         self.sigs = (abi.Sig * max(len(layout.slots), 1))()
         self.fans = (abi.Fan * max(total, 1))()
-        self.driver_records = (abi.Driver * max(len(self.drivers), 1))()
+        size = c.sizeof(abi.Driver)
+        self._driver_room = (c.c_char * (size * len(self.drivers) + 2 * size))()
+        start = -c.addressof(self._driver_room) % size  # each in a line of the cache of its own
+        self.driver_records = (abi.Driver * max(len(self.drivers), 1)).from_buffer(self._driver_room, start)
+        records = c.addressof(self.driver_records)
         at = 0
         number = 0
         for slot in layout.slots:
@@ -196,23 +200,18 @@ class Simulation:
                 self.memory[slot.number] = self.memory[slot.number] | WATCH_FAN
             alone = layout.alone(slot) if count else set()
             for d in slot.drivers if count else ():
-                low = max(d.low, 0)
+                fan_count = len(slot.fans) + len(whole)
+                one = d.width == 1
+                offset = (records + number * size + abi.Driver.planes.offset - self.base) % (1 << 64) if one else d.offset
+                simple = one and d in alone and slot.width == slot.elements == 1 and slot.planes == 2 and slot.offset < 1 << 32
                 self.driver_records[number] = abi.Driver(
-                    slot.number,
-                    low,
-                    d.width,
-                    0,
-                    d.strength[0],
-                    d.strength[1],
-                    d.offset,
-                    plane_bytes(d.width),
-                    0,
-                    0,
-                    int(d in alone),
-                )
-                size = plane_bytes(d.width)
-                unknown = ((1 << d.width) - 1).to_bytes(size, "little")
-                self.memory[d.offset : d.offset + 2 * size] = unknown * 2
+                    slot.number, max(d.low, 0), d.width, 0, d.strength[0], d.strength[1], d in alone, simple and not slot.forced,
+                    plane_bytes(d.width), 0, 0, offset, slot.offset & 0xFFFFFFFF, at - fan_count, fan_count, (1, 1, 0, 0), 0,
+                )  # fmt: skip
+                if not one:
+                    each = plane_bytes(d.width)
+                    unknown = ((1 << d.width) - 1).to_bytes(each, "little")
+                    self.memory[d.offset : d.offset + 2 * each] = unknown * 2
                 number += 1
         typed = self.prepared.typed
         self.kernel = self.lib.k_open(

@@ -46,6 +46,16 @@ drive:
     else { Driver *d = &K.drivers[c->driver]; d->site = c->site; drive_bit(d, (r & 1) | half, r >> 1); }
     return 0;
 }
+/* Has the memory fetch what a cell will read. */
+void fetch_inputs(const void *cell) {
+    const Cell *c = cell;
+    __builtin_prefetch(&inputs[c->first]);
+    __builtin_prefetch(&K.drivers[c->driver]);
+}
+void fetch_values(const void *cell) {
+    const Cell *c = cell;
+    for (u32 k = 0; k < c->count && k < 4; k++) __builtin_prefetch(inputs[c->first + k].val);
+}
 void k_cells(Cell *table, Input *input_table) { cells = table; inputs = input_table; }
 void k_cell(u32 number, u32 place) { start_cell(number, run_cell, &cells[place]); }
 

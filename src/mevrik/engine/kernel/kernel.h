@@ -81,12 +81,16 @@ typedef struct {            /* 64 bytes */
     u32 waits_for_children, fork;    /* the fork statement of its function that it is a branch of; 0: none */
 } Proc;
 
-typedef struct {            /* filled from Python */
+typedef struct {            /* 64 bytes, a line of the cache; filled from Python */
     u32 sig, low, width, site;
-    u32 strength0, strength1;
-    u64 offset;             /* of the driver's planes, each `bytes` long */
-    u32 bytes, generation;
-    u32 pending, alone;     /* alone: nothing else drives its bits of a plain net */
+    u8 strength0, strength1;
+    u8 alone;               /* nothing else drives its bits of a plain net */
+    u8 simple;              /* and that is a net of one bit which nothing forces: what it wakes is kept here too */
+    u32 bytes, generation, pending;
+    u64 offset;             /* of the driver's planes, each `bytes` long, now and to come; those of one bit are `planes` */
+    u32 value, fan_first, fan_count;    /* `value`: where the planes of the net lie in the memory block */
+    u8 planes[4];
+    u64 spare;
 } Driver;
 
 typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive, one_way; } Switch;     /* control ~0: always closed;
@@ -135,6 +139,7 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is);
 void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
 void k_drive(u32 driver, u32 site, const u64 *val, const u64 *unk);
 enum { HALF_LOW = 2, HALF_HIGH = 4 };   /* beside the value of a driver of one bit: 0 or z, 1 or z (7.3) */
+void wake_fan(const Driver *d, u32 was, u32 is);
 void drive_bit(Driver *d, u32 v, u32 u);
 void k_resolve(u32 sig, u32 site);
 void push_decay(u32 sig, u32 generation, u64 ticks);
@@ -161,6 +166,8 @@ void text_of(const Arg *a, char *buffer, size_t room);
 int file_allowed(const char *path, int writing);
 void bits_changed(u32 sig);
 void wake_static(u32 proc);
+void fetch_inputs(const void *cell);
+void fetch_values(const void *cell);
 void start_cell(u32 number, ProcFn fn, void *cell);
 void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64 off);
 void dump_changed(u32 sig);

@@ -178,6 +178,19 @@ void k_changed(u32 sig, u32 site, u32 was, u32 is) {
     if (UNLIKELY(watch & (WATCH_RECORD | WATCH_WAIT | WATCH_SWITCH | WATCH_SAMPLE | WATCH_DUMP | WATCH_BITS | WATCH_TYPED))) k_watched(sig, site, was, is);
 }
 
+/* The same for the net of a simple driver, for which nothing else waits. */
+void wake_fan(const Driver *d, u32 was, u32 is) {
+    S->ring[S->ring_at++ & 63] = d->site;
+    const Fan *f = K.fans + d->fan_first, *end = f + d->fan_count;
+    u64 tail = S->tail, mask = S->mask;
+    for (; f != end; f++)
+        if (armed[f->proc] && (f->edge == EDGE_ANY || (f->edge & EDGES[was][is]))) {
+            armed[f->proc] = 0;
+            active[tail++ & mask] = f->proc;
+        }
+    S->tail = tail;
+}
+
 /* Named events; what is said of them holds until time goes on (IEEE 1800-2017 15.5.3). */
 static u64 *event_times;               /* by signal: the moment of the last trigger, plus one */
 void k_trigger(u32 sig, u32 site) { event_times[sig] = K.now + 1; k_changed(sig, site, 0, 1); }
@@ -668,6 +681,28 @@ static __attribute__((noinline)) void choose_another(u64 stop) {
 
 static u64 batch_end;                  /* where the next batch ends, if not with all that is queued */
 
+/* In a large netlist what an event needs lies far apart: it is fetched some events ahead, each thing when that which leads to it is there. */
+static inline const Proc *queued_at(u64 at) {
+    u32 number = active[at & S->mask];
+    return number == ~0u ? 0 : &K.procs[number];
+}
+static inline void fetch_processes(u64 at, u64 stop) {
+    const Proc *p;
+    if (at + 12 < stop && (p = queued_at(at + 12))) __builtin_prefetch(p);
+    if (at + 9 < stop && (p = queued_at(at + 9))) __builtin_prefetch(p->top);
+    if (at + 6 < stop && (p = queued_at(at + 6)) && p->state & CELL) fetch_inputs(p->top);
+    if (at + 3 < stop && (p = queued_at(at + 3)) && p->state & CELL) fetch_values(p->top);
+}
+static inline void fetch_drivers(const Due *list, u32 at, u32 count) {
+    if (at + 12 < count) __builtin_prefetch(&K.drivers[list[at + 12].driver]);
+    if (at + 6 < count) {
+        const Driver *d = &K.drivers[list[at + 6].driver];
+        __builtin_prefetch(K.mem + d->value);
+        __builtin_prefetch(&K.watch[d->sig]);
+        __builtin_prefetch(&K.fans[d->fan_first]);
+    }
+}
+
 static void run_batch(void) {
     u64 stop = batch_end ? batch_end : S->tail;
     batch_end = 0;
@@ -675,6 +710,7 @@ static void run_batch(void) {
     K.steps += stop - S->head;
     while (S->head != stop && S->head != S->tail) {
         if (UNLIKELY(shuffled)) choose_another(stop);
+        if (stop - S->head > 12) fetch_processes(S->head, stop);
         u32 number = active[S->head++ & S->mask];
         if (UNLIKELY(number == ~0u)) continue;
         Proc *p = &K.procs[number];
@@ -746,6 +782,7 @@ static __attribute__((noinline)) void turn_wheel(u64 time) {
             close_hole();
             take_event(&e);
         } else {
+            fetch_drivers(s->list, s->at, s->count);
             Due d = s->list[s->at++];
             wheel_count--;
             driver_due(d.driver, d.generation);

@@ -175,17 +175,19 @@ void drive_bit(Driver *d, u32 v, u32 u) {
     if (own[0] == v && own[1] == u) return;
     own[0] = (u8)v; own[1] = (u8)u;
     v &= 1;
-    const Sig *s = &K.sigs[d->sig];
-    if (UNLIKELY(!d->alone)) { k_resolve(d->sig, d->site); return; }
-    if (s->width == 1 && s->elements == 1 && s->planes == 2 && !(s->flags & FLAG_FORCIBLE)) {
-        u8 *at = K.mem + s->offset;
+    if (LIKELY(d->simple)) {
+        u8 *at = K.mem + d->value;
         u32 was = at[0] | at[1] << 1, is = v | u << 1;
         if (was == is) return;
         at[0] = (u8)v; at[1] = (u8)u;
         K.changes++;
-        if (K.watch[d->sig]) k_changed(d->sig, d->site, was, is);
+        u32 watch = K.watch[d->sig];
+        if (watch == WATCH_FAN) wake_fan(d, was, is);
+        else if (watch) k_changed(d->sig, d->site, was, is);
         return;
     }
+    if (UNLIKELY(!d->alone)) { k_resolve(d->sig, d->site); return; }
+    const Sig *s = &K.sigs[d->sig];
     u64 val = v, unk = u;
     k_write(d->sig, d->site, d->low / s->width, d->low % s->width, 1, &val, &unk);
 }
