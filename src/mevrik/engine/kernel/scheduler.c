@@ -818,16 +818,24 @@ static void run_clock(Event *e) {
     u8 *at = K.mem + K.sigs[sig].offset, *watch = &K.watch[sig];
     const EdgeFn *edges = K.edges && !shuffled ? K.edges + 2 * sig : 0;
     const u64 first = K.steps;
+    u64 idle = 0;
     if (edges && edges[0] && edges[1]) {
         EdgeFn fall = edges[0], rise = edges[1];
         u64 last = VS ? e->time : alone_until(), time = e->time, others = heap_count;
         for (;;) {
             u32 v = at[0];
             at[0] = (u8)(v ^ 1);
+            EdgeFn edge = v ? fall : rise;
+            if (edge == k_idle_edge && LIKELY(!(*watch & ~WATCH_FAN))) {        /* nothing that is asked for below can have changed */
+                idle++;
+                time += ticks;
+                if (time > last || K.attention) break;
+                K.now = time;
+                continue;
+            }
             K.steps++;                                  /* at each edge: what k_loop counts begins anew */
             if (UNLIKELY(*watch & ~WATCH_FAN)) k_watched(sig, p->clock_site, v, v ^ 1);
             u64 beside = S->tail;                       /* up to here wait those that the edge woke beside the function's own */
-            EdgeFn edge = v ? fall : rise;
             u32 busy = edge == k_idle_edge ? S->head != beside : edge(K.mem, &K.delta);
             time += ticks;
             if (UNLIKELY(busy)) {
@@ -847,6 +855,7 @@ static void run_clock(Event *e) {
         if (*watch) k_changed(sig, p->clock_site, v, v ^ 1);
         e->time += ticks;
     }
+    K.steps += idle;
     K.changes += K.steps - first;
     K.batches = 0;
     e->order = heap_order++;
