@@ -88,3 +88,30 @@ def test_events_in_order(simulate: Run) -> None:
     end endmodule"""
     wanted = "1 in order 3\n2 out of order 5\n3 in order 11\n4 out of order 12\nsilent 14\nfailed 15"
     prints(simulate, text, wanted)
+
+
+def test_variables_of_a_fork(simulate: Run) -> None:
+    """9.3.2: branches share the variables that their fork declares; they get their start values before any branch begins."""
+    text = """module tb;
+      initial begin
+        fork automatic int k = 5; begin #2 k++; $display("k %0d", k); end begin #4 $display("k %0d", k); end join
+        for (int i = 0; i < 2; i++) fork automatic int k = i * 10; begin #1 k++; end begin #2 $display("none %0d", k); end join_none
+        #5; fork automatic int m = 1; #1 m = 2; begin #3 $display("any %0d", m); end join_any $display("first %0t", $time); #5;
+      end
+    endmodule"""
+    prints(simulate, text, "k 6\nk 6\nnone 1\nnone 11\nfirst 10\nany 2")
+
+
+def test_automatic_modules(simulate: Run) -> None:
+    """6.21, 23.2.1: the lifetime of a module is that of the variables in its blocks, functions and tasks, unless they say otherwise; what
+    it declares itself stays static."""
+    text = """module automatic tb; int g = 0;
+      function int twice(int x); int y = x; y += x; return y; endfunction
+      function static int count(); static int n = 0; n++; return n; endfunction
+      task wait_for(int d); int start = $time; #d $display("%0d took %0d", d, int'($time) - start); endtask
+      initial begin
+        for (int i = 0; i < 3; i++) begin int z = g; z++; g += 2; $write("%0d ", z); end $display("%0d %0d %0d", twice(4), count(), count());
+        fork wait_for(3); wait_for(5); join
+      end
+    endmodule"""
+    prints(simulate, text, "1 3 5 8 1 2\n3 took 3\n5 took 5")

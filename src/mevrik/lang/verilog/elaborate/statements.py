@@ -96,6 +96,8 @@ class StatementElaborator(TaskElaborator):
         return [n.RepeatLoop(self.site(s), self.expr(count), [wait])]
 
     def _block(self, s: ast.Block) -> list[n.Stmt]:
+        if s.fork and s.decls and len(s.body) > 1 and not s.label:
+            return self._block(_with_shared(s))
         outer = self.scope
         made = n.Block(self.site(s), [], s.label)
         if s.label:
@@ -340,3 +342,12 @@ def give_branches_their_variables(body: list[n.Stmt]) -> None:
 
 
 __all__ = ["Breaks", "StatementElaborator", "initial", "sensitivity"]
+
+
+def _with_shared(s: ast.Block) -> ast.Block:
+    """A fork whose branches share the variables that it declares (9.3.2): they belong to a block around it or, where the fork is not waited
+    for to its end, to a process around it, which gets their start values when the fork begins."""
+    inner = ast.Block(s.pos, "", [], s.body, "join" if s.fork == "join_none" else s.fork)
+    around = ast.Block(s.pos, "", s.decls, [inner], {"join": "", "join_any": "join", "join_none": "join_none"}[s.fork])
+    inner.end = around.end = s.end
+    return around

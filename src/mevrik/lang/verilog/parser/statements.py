@@ -18,6 +18,8 @@ CLOSERS = {"begin": "end", "fork": "join"}
 
 
 class StatementParser(PropertyParser):
+    automatic = False  # the lifetime of variables of the present module's blocks and subprograms
+
     def statement(self) -> ast.Stmt:
         """One statement; reports and repairs what is wrong in it."""
         self.skip_attributes()
@@ -173,7 +175,10 @@ class StatementParser(PropertyParser):
         elif kind in ("automatic", "static", "const", "var") or self.starts_type():
             if kind == "void" or self.ahead() in ("'", "'{"):
                 return False
-            decls.append(self.variable_declaration())
+            made = self.variable_declaration()
+            if self.automatic and not made.lifetime:
+                made.lifetime = "automatic"
+            decls.append(made)
         else:
             return False
         return True

@@ -19,6 +19,17 @@ class SubprogramParser(SpecifyParser):
         super().__init__(tokens, diagnostics)
         self.awaited: dict[tuple[str, str], ast.ClassItem] = {}  # extern prototypes whose bodies are still to come
 
+    def lifetime(self) -> None:
+        """What the variables of subprograms and blocks of a module or package are where nothing else is said (6.21)."""
+        self.automatic = self.kind == "automatic"
+        if self.kind in ("automatic", "static"):
+            self.i += 1
+
+    def _automatic(self) -> bool:
+        if self.accept("static"):
+            return False
+        return self.accept("automatic") or self.automatic
+
     # ---- ports ----
 
     def ansi_ports(self, direction: str = "inout") -> list[ast.Port]:
@@ -88,9 +99,7 @@ class SubprogramParser(SpecifyParser):
 
     def function(self) -> ast.Function:
         pos = self.expect("function")
-        automatic = self.accept("automatic")
-        if not automatic:
-            self.accept("static")
+        automatic = self._automatic()
         if self.kind == "void":
             self.i += 1
             dtype = ast.DataType(pos, "void")
@@ -102,12 +111,17 @@ class SubprogramParser(SpecifyParser):
 
     def task(self) -> ast.Function:
         pos = self.expect("task")
-        automatic = self.accept("automatic")
-        if not automatic:
-            self.accept("static")
+        automatic = self._automatic()
         return self._subprogram(pos, None, automatic, "endtask")
 
     def _subprogram(self, pos: int, dtype: ast.DataType | None, automatic: bool, closing: str) -> ast.Function:
+        kept, self.automatic = self.automatic, False  # its own lifetime is that of all in it
+        try:
+            return self._subprogram_body(pos, dtype, automatic, closing)
+        finally:
+            self.automatic = kept
+
+    def _subprogram_body(self, pos: int, dtype: ast.DataType | None, automatic: bool, closing: str) -> ast.Function:
         name = self.identifier("the name of the function" if dtype else "the name of the task")
         owner = ""
         if self.sv and self.accept("::"):

@@ -95,8 +95,7 @@ class UnitParser(ItemParser):
         """A package: items as in a module, without ports (IEEE 1800-2017 26.2)."""
         self._apply_settings()
         pos = self.expect("package")
-        if self.kind in ("automatic", "static"):
-            self.i += 1
+        self.lifetime()
         name = self.identifier("the name of the package")
         self.expect(";", f"after the head of package '{name}'")
         before = set(self.types)
@@ -114,8 +113,7 @@ class UnitParser(ItemParser):
         self._apply_settings()
         pos = self.pos
         self.i += 1
-        if self.kind in ("automatic", "static"):
-            self.i += 1
+        self.lifetime()
         name = self.identifier("the name of the module")
         params: list[ast.ParamDecl] = []
         ports: list[ast.Port | ast.PortRef] = []
