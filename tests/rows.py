@@ -34,3 +34,11 @@ def compare(done: Done, rows: Sequence[Row]) -> None:
     ]
     assert not wrong, "\n".join(wrong)
     assert len(found) == len(rows), found[len(rows) :]
+
+
+def prints(simulate: Callable[..., Done], text: str, wanted: str, *args: object) -> Done:
+    """Run a program in SystemVerilog and compare all that it prints; `wanted` is indented as one likes."""
+    done = simulate(text, *args, suffix=".sv")
+    lines = [line.strip() for line in wanted.strip().splitlines()]
+    assert [x.strip() for x in done.out.splitlines()] == lines, done.out + done.err
+    return done

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tests.conftest import Done
+from tests.rows import prints
 
 Run = Callable[..., Done]
 
@@ -24,12 +25,6 @@ endclass
 class Plain; int x = 4; endclass
 class More extends Plain; rand bit [63:0] y; endclass
 """
-
-
-def prints(simulate: Run, text: str, wanted: str, *args: object) -> Done:
-    done = simulate(text, *args, suffix=".sv")
-    assert [x.strip() for x in done.out.splitlines()] == [x.strip() for x in wanted.strip().splitlines()], done.out + done.err
-    return done
 
 
 def test_randomize(simulate: Run) -> None:

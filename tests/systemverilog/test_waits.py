@@ -5,13 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tests.conftest import Done
+from tests.rows import prints
 
 Run = Callable[..., Done]
-
-
-def prints(simulate: Run, text: str, wanted: str) -> None:
-    done = simulate(text, suffix=".sv")
-    assert [x.strip() for x in done.out.splitlines()] == [x.strip() for x in wanted.strip().splitlines()], done.out + done.err
 
 
 def test_waits_for_contents(simulate: Run) -> None:

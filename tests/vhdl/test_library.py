@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from mevrik.lang.analysis import analyse
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl.elaborate import ours
 from mevrik.lang.vhdl.elaborate.template import Template
@@ -170,3 +171,12 @@ def test_only_what_is_named_is_declared(simulate: Run) -> None:
       variable u : ieee.numeric_std.unsigned(3 downto 0) := ieee.numeric_std.to_unsigned(5, 4); begin u := u + 1;
       report to_string(u(0)) & integer'image(ieee.numeric_std.to_integer(u)); wait; end process; end;"""
     assert "note: 06" in simulate(text, suffix=".vhd").err
+
+
+def test_several_tops_of_the_same_files(tmp_path: Path) -> None:
+    """Each elaboration has the packages anew."""
+    path = tmp_path / "tops.vhd"
+    unit = 'library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;\nentity e{0} is end;\narchitecture a of e{0} is signal u : unsigned(3 downto 0) := x"3"; begin u <= u + 1 after 1 ns; end;\n'
+    path.write_text(unit.format(1) + unit.format(2))
+    analysis = analyse([path])
+    assert analysis.elaborate("e1") is not None and analysis.elaborate("e2") is not None and analysis.elaborate("e1") is not None
