@@ -202,3 +202,90 @@ end;
     assert [trace.logic(k).bits() for k in range(3)] == ["xxxx", "01xz", "01xx"]
     assert [(int(v), int(u)) for v, u in zip(trace.plane(0), trace.plane(1))] == [(15, 15), (0b0110, 0b0011), (0b0111, 0b0011)]
     assert "b1xz " in (tmp_path / "x.vcd").read_text() or "b01xz " in (tmp_path / "x.vcd").read_text()
+
+
+def run_both(tmp_path: Path, vhdl: str, verilog: str, top: str) -> list[str]:
+    (tmp_path / "a.vhd").write_text(vhdl)
+    (tmp_path / "b.sv").write_text(verilog)
+    done = mevrik("run", tmp_path / "a.vhd", tmp_path / "b.sv", "--top", top)
+    assert done.status == 0, done.err
+    return done.out.splitlines()
+
+
+def test_every_kind_of_output_of_a_module(tmp_path: Path) -> None:
+    """Registers assigned with and without blocking, in part, wires, gates, vectors of more than a word, pulled nets: each change of them
+    reaches VHDL. `as` follows first one of its two operands, then the other."""
+    verilog = """
+    module many (input clk, output reg nb, output reg [3:0] bl, output wire as, output [70:0] wide, output ga, output reg [7:0] part, output tri1 pulled);
+      reg [70:0] w; assign as = bl[0] ^ nb; assign wide = w; and #1 (ga, nb, bl[1]);
+      initial begin nb = 0; bl = 0; w = 0; part = 0; end
+      always @(posedge clk) nb <= ~nb;
+      always @(posedge clk) bl = bl + 1;
+      always @(negedge clk) begin w <= {w[69:0], 1'b1}; part[3:0] <= bl; part[7] = ~part[7]; end
+    endmodule
+"""
+    vhdl = """
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use std.textio.all;
+    entity tbv is end;
+    architecture a of tbv is
+      component many port (clk : in std_logic; nb : out std_logic; bl : out std_logic_vector(3 downto 0); as : out std_logic; wide : out std_logic_vector(70 downto 0); ga : out std_logic; part : out std_logic_vector(7 downto 0); pulled : out std_logic); end component;
+      signal clk : std_logic := '0'; signal nb, as, ga, pulled : std_logic; signal bl : std_logic_vector(3 downto 0); signal wide : std_logic_vector(70 downto 0); signal part : std_logic_vector(7 downto 0);
+      procedure say (s : string) is variable l : line; begin write(l, s); writeline(output, l); end;
+    begin
+      clk <= not clk after 5 ns when now < 29 ns else clk;
+      u : many port map (clk, nb, bl, as, wide, ga, part, pulled);
+      p1 : process (nb) begin if now > 0 ns then say("nb " & std_logic'image(nb) & " " & to_string(now, ns)); end if; end process;
+      p2 : process (bl) begin if now > 0 ns then say("bl " & to_string(bl)); end if; end process;
+      p3 : process (as) begin if now > 0 ns then say("as " & std_logic'image(as)); end if; end process;
+      p4 : process (wide) begin if now > 0 ns then say("wide " & to_hstring(wide(7 downto 0))); end if; end process;
+      p5 : process (ga) begin if now > 0 ns then say("ga " & std_logic'image(ga) & " " & to_string(now, ns)); end if; end process;
+      p6 : process (part) begin if now > 0 ns then say("part " & to_string(part)); end if; end process;
+      process begin wait for 40 ns; say(to_string(bl) & to_string(part) & std_logic'image(pulled) & to_hstring(wide)); wait; end process;
+    end;
+"""
+    lines = run_both(tmp_path, vhdl, verilog, "tbv")
+    of = {
+        name: [x.removeprefix(f"{name} ") for x in lines if x.startswith(f"{name} ")]
+        for name in ("nb", "bl", "as", "wide", "ga", "part")
+    }
+    assert of["nb"] == ["'1' 5 ns", "'0' 15 ns", "'1' 25 ns"]
+    assert of["bl"] == ["0001", "0010", "0011"]
+    assert of["as"] == ["'1'", "'0'"] * 3
+    assert of["wide"] == ["01", "03", "07"]
+    assert of["ga"] == ["'0' 1 ns", "'1' 26 ns"]
+    assert of["part"][-1] == "10000011" and len(of["part"]) == 6
+    assert lines[-1] == "001110000011'1'000000000000000007"
+
+
+def test_a_module_in_an_entity_in_a_module(tmp_path: Path) -> None:
+    """The accumulator starts at 2 and adds 5 at each clock, modulo 16; its lowest bit goes through a shift register of the inner module."""
+    verilog = """
+    module vshift #(parameter N = 4) (input clk, si, output so, output reg [N-1:0] taps); assign so = taps[N-1]; initial taps = '0; always @(posedge clk) taps <= {taps[N-2:0], si}; endmodule
+    module tb; logic clk = 0, rst = 1; logic [3:0] d = 0; wire [3:0] q; wire over; wire signed [31:0] n; always #5 clk = ~clk;
+      accum #(.width(4), .start(2)) u(.clk, .rst, .d, .q, .over, .n);
+      initial begin @(negedge clk) rst = 0; d = 5; repeat (4) @(negedge clk) $display("%0t q=%0d over=%b n=%0d so=%b", $time, q, over, n, n[0]); d = 4'bx1; @(negedge clk) $display("%b %b", q, over); $finish(0); end
+    endmodule
+"""
+    vhdl = """
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+    entity accum is generic (width : positive := 8; start : integer := 0); port (clk, rst : in std_logic; d : in std_logic_vector(width - 1 downto 0); q : out unsigned(width - 1 downto 0); over : out boolean; n : out integer); end;
+    architecture rtl of accum is
+      component vshift generic (N : integer := 4); port (clk : in std_logic; si : in std_logic; so : out std_logic; taps : out std_logic_vector(N - 1 downto 0)); end component;
+      signal acc : unsigned(width downto 0) := to_unsigned(start, width + 1); signal so : std_logic; signal taps : std_logic_vector(2 downto 0); signal count : integer := 0;
+    begin
+      process (clk) begin if rising_edge(clk) then if rst = '1' then acc <= to_unsigned(start, width + 1); count <= 0; else acc <= ('0' & acc(width - 1 downto 0)) + unsigned(d); count <= count + 1; end if; end if; end process;
+      q <= acc(width - 1 downto 0); over <= acc(width) = '1'; n <= count;
+      sh : vshift generic map (N => 3) port map (clk => clk, si => acc(0), so => so, taps => taps);
+      process (taps) begin report "taps " & to_string(taps); end process;
+    end;
+"""
+    lines = run_both(tmp_path, vhdl, verilog, "tb")
+    assert lines == [
+        "20 q=7 over=0 n=1 so=1",
+        "30 q=12 over=0 n=2 so=0",
+        "40 q=1 over=1 n=3 so=1",
+        "50 q=6 over=0 n=4 so=0",
+        "xxxx 0",
+    ]
+    done = mevrik("run", tmp_path / "a.vhd", tmp_path / "b.sv", "--top", "tb")
+    assert [x.partition("taps ")[2][:3] for x in done.err.splitlines() if "taps" in x] == ["XXX", "000", "001", "010", "101", "010"]

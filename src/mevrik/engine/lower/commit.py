@@ -78,7 +78,7 @@ def commit_function(layout: Layout, slot: Slot) -> str:
     lines += [
         f"  %wp = getelementptr i8, ptr %m, i64 {slot.number}",
         "  %w = load i8, ptr %wp",
-        "  %w6 = and i8 %w, 126",
+        "  %w6 = and i8 %w, 254",
         "  %watched = icmp ne i8 %w6, 0",
         "  br i1 %watched, label %tell, label %out",
         "tell:",

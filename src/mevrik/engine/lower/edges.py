@@ -328,7 +328,7 @@ class EdgeFunction:
         f = self.f
         watch = f.op(f"load i8, ptr {f.op(f'getelementptr i8, ptr %m, i64 {slot.number}')}")
         tell, on = f.label("tell"), f.label("on")
-        f.branch(f.op(f"icmp ne i8 {f.op(f'and i8 {watch}, 126')}, 0"), tell, on)
+        f.branch(f.op(f"icmp ne i8 {f.op(f'and i8 {watch}, 254')}, 0"), tell, on)
         f.start(tell)
         f.emit(f"call void @k_watched(i32 {slot.number}, i32 {site}, i32 0, i32 0)")
         f.start(on)
