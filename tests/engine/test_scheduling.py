@@ -195,3 +195,53 @@ def test_disabling_a_block_leaves_gates_alone(simulate: Run) -> None:
         end endmodule"""
     )
     assert done.out == "1 1\n0\n"
+
+
+def test_a_testbench_of_tasks_and_forces(simulate: Callable[..., Done]) -> None:
+    """1364-2005 9.3, 9.6, 9.8, 10, 12.3, 17.1: two units on one bus, tasks that disable themselves, force and release of a register
+    (it keeps the value) and of a net (its drivers come back), assign and deassign, strobe and monitor; each line by hand."""
+    text = """
+    `timescale 1ns/1ns
+    module latch_cell(q, d, en); output q; reg q; input d, en; always @(en or d) if (en) q = d; endmodule
+    module bus_unit(data, oe, wr, clk); inout [7:0] data; input oe, wr, clk; reg [7:0] store; assign data = oe ? store : 8'bz;
+      always @(posedge clk) if (wr) store <= data; initial store = 8'h00; endmodule
+    module tb; reg clk, oe1, oe2, wr1, wr2, drive; reg [7:0] out; wire [7:0] data; integer i, errors; reg [8*12:1] name; event done; reg [7:0] mem [0:3][0:1]; real x; time t0;
+      assign data = drive ? out : 8'hzz; bus_unit a(data, oe1, wr1, clk), b(.data(data), .oe(oe2), .wr(wr2), .clk(clk)); wire q; reg d, en; latch_cell l(q, d, en);
+      task cycle; begin #5 clk = 1; #5 clk = 0; end endtask
+      task put; input [7:0] v; input which; begin : body drive = 1; out = v; if (which) wr2 = 1; else wr1 = 1; cycle; wr1 = 0; wr2 = 0; drive = 0; if (v == 8'hff) disable body; $display("%0t put %h in %0d", $time, v, which); end endtask
+      function [7:0] reverse; input [7:0] v; integer k; begin for (k = 0; k < 8; k = k + 1) reverse[k] = v[7 - k]; end endfunction
+      always @(done) $display("%0t done %0s", $time, name);
+      initial begin
+        {clk, oe1, oe2, wr1, wr2, drive, errors} = 0; put(8'ha5, 0); put(8'h5a, 1); put(8'hff, 1); oe1 = 1; #1 $display("%h", data); oe2 = 1; #1 $display("%b", data); oe1 = 0; #1 if (data !== 8'hff) errors = errors + 1;
+        force a.store = 8'h11; oe2 = 0; oe1 = 1; #1 $display("%h", data); release a.store; #1 $display("%h", data); force data = 8'h77; #1 $display("%h", data); release data; #1 $display("%h", data);
+        en = 1; d = 1; #1 en = 0; d = 0; #1 $display("%b", q); en = 1; assign d = 1; #1 $display("%b", q); d = 0; #1 $display("%b", q); deassign d; d = 0; #1 $display("%b", q);
+        name = "buses"; -> done; #1 for (i = 0; i < 4; i = i + 1) mem[i][i % 2] = reverse(i * 16 + 1); $display("%h %h %h", mem[1][1], mem[2][0], mem[0][1]); x = 7.0 / 2; t0 = x; $display("%f %0d %0d", x, t0, $rtoi(x)); $display("%0d", errors);
+        fork #3 name = "three"; #1 begin name = "one"; -> done; end join #1 -> done; #1 $strobe("%0t strobe %0d", $time, i); i = 99; $monitor("%0t mon %b", $time, en); #2 en = 0; #2 en = 1; #1 $monitoroff; en = 0; #1 $finish(0);
+      end
+    endmodule
+"""
+    wanted = """
+    10 put a5 in 0
+    20 put 5a in 1
+    a5
+    1x1xx1x1
+    11
+    11
+    77
+    11
+    1
+    1
+    1
+    0
+    42 done buses
+    88 84 xx
+    3.500000 4 3
+    0
+    44 done one
+    47 done three
+    48 strobe 99
+    48 mon 1
+    50 mon 0
+    52 mon 1
+"""
+    assert [x.strip() for x in simulate(text).out.splitlines()] == [x.strip() for x in wanted.strip().splitlines()]

@@ -139,3 +139,143 @@ def test_assertions_over_a_handshake(simulate: Run) -> None:
     assert sorted(lines, key=lambda x: (int(x.split()[0]), x)) == [
         "25 req 1", "115 no ack", "115 seq", "125 seq", "135 sampled 1 1",
     ], done.out + done.err  # fmt: skip
+
+
+def test_types_and_conversions_in_corners(simulate: Run) -> None:
+    """5.7, 6.3, 6.19, 6.24, 7.3 to 7.5, 7.10, 11.4, 12.5: packed structures in unions, arrays of arrays, signs of what is narrow, x into two
+    states, reals, reversed ranges, streams; each line by hand."""
+    text = """
+    module tb;
+      // types & conversions in corners
+      typedef logic [7:0] byte_t; typedef byte_t [3:0] quad_t; typedef struct packed { quad_t q; logic [1:0] f; } pk_t; typedef union packed { pk_t p; logic [33:0] raw; } un_t;
+      un_t u; quad_t qd; logic [2:0][3:0] m3 [2]; bit signed [3:0] sb; logic signed [7:0] sl; byte b; shortint si; longint li; logic [15:0] w; int q[$], d[]; string s; real r; shortreal sr; time t; bit [7:0] two; logic [7:0] four; integer ig;
+      enum bit signed [2:0] {NEG = -2, ZER = 0, POS = 2} sg; int arr2[2][3]; logic [0:7] up; logic [7:0] dn; int fx[3:1];
+      function automatic int cnt(logic [7:0] v); cnt = 0; foreach (v[i]) if (v[i] === 1'b1) cnt++; endfunction
+      function automatic logic [7:0] fill(bit x); return x ? '1 : 'x; endfunction
+      initial begin
+        u.p = '{q: 32'h01020304, f: 2'b10}; $display("%h %h %h %b", u.raw, u.p.q[0], u.p.q[3][7:4], u.p.f); u.raw[33:26] = 8'hff; $display("%h", u.p.q); qd = '{default: 8'h11, 2: 8'h22}; $display("%h", qd); qd[1:0] = 16'habcd; $display("%h %0d", qd, $bits(qd));
+        m3 = '{12'habc, '{4'd1, 4'd2, 4'd3}}; $display("%h %h %h", m3[0], m3[1][2], m3[1]); m3[0][1] = 4'hf; $display("%h", m3[0]);
+        sb = -3; sl = sb; b = 8'hff; si = b; li = 64'hffff_ffff; $display("%0d %0d %0d %0d", sl, si, li, sb >>> 1); sb = 4'b1000; $display("%0d %0d", sb, -sb); w = b; $display("%h", w); w = unsigned'(b); $display("%h", w);
+        two = 8'bxz01_1100; four = two; $display("%b %b", two, four); four = 8'b1x; $display("%b %0d %b", four, cnt(8'b1x11_0z01), fill(0)); sg = NEG; $display("%0d %s %0d", sg, sg.name(), sg.last());
+        r = 7 / 2; $display("%0.2f", r); r = 7 / 2.0; $display("%0.2f %0d", r, int'(r)); sr = 0.1; r = 1e3; t = r; $display("%0d %g %e", t, r / 3, -r); ig = 'x; $display("%0d %b", ig, ig === 'x); $display("%0d", int'(9.5e0) + 8'd255);
+        up = 8'b1000_0001; dn = up; $display("%b %b %b %b", up[0], dn[0], up[0:3], dn[7 -: 4]); {up[0+:2], dn[1:0]} = 4'b0110; $display("%b %b", up, dn); fx = '{10, 20, 30}; $display("%0d %0d %p", fx[3], fx[1], fx);
+        arr2 = '{2{'{3{7}}}}; arr2[1] = '{1, 2, 3}; $display("%p", arr2); foreach (arr2[i]) $write("%0d ", arr2[i].sum()); $display; d = '{3{2}}; d = {d, 5, d}; $display("%p", d); q = d[1:3]; q = {q[1:$], q[0]}; $display("%p", q); q.delete(); $display("%0d", q.size());
+        s = "a"; s = {3{s}}; $display("%s %0d %b", s, s == "aaa", s < "ab"); s = ""; $display("[%s]%0d", s, s.len()); s = $sformatf("%s|%5.1f|%0h|%c", "z", 2.25, 255, 8'd65); $display(s); s = string'(24'h616263); $display("%s %s", s, {s, "!"}); $display("%0d", "abc" == 24'h616263);
+        $display("%b %b %b %b", 4'b1x0z & 4'b1111, 4'b1x0z | 4'b0001, ^4'b1x01, ~|4'b0000); $display("%b %b", 4'b01 ? 1 : 0, 1'bx ? 4'b1010 : 4'b1001); $display("%0d %0d", 5 ** 3, (-2) ** 3); $display("%b", {2'b10, {2{2'b01}}, 1'b1}); $display("%0d", 8'd200 + 8'd100); $display("%0d", 16'(8'd200 + 8'd100)); w = 8'd200 + 8'd100; $display("%0d", w);
+        $display("%h", {<<byte{32'h11223344}}); $display("%b", {<<{6'b110100}}); $display("%p", quad_t'(32'h0a0b0c0d)); $display("%0d", $clog2(1)); $display("%0d %0d", $countbits(4'b1x0z, 'x, 'z), $isunknown(4'b1x)); if (8'h5 inside {[1:4], 8'b0000_01??}) $display("in"); $display("%0d", $high(m3) + $left(fx) + $increment(up));
+        begin bit [3:0] c = 4'hf; c++; $display("%0d", c); c--; $display("%0d", c--); $display("%0d", c); c <<= 1; $display("%b", c); c ^= '1; $display("%b", c); end
+        priority case (1'b1) two[0]: $display("p0"); two[2]: $display("p2"); default: $display("pd"); endcase
+      end
+    endmodule
+"""
+    wanted = """
+    004080c12 04 0 10
+    ff020304
+    11221111
+    1122abcd 32
+    abc 1 123
+    afc
+    -3 -1 4294967295 -2
+    -8 -8
+    ffff
+    00ff
+    00011100 00011100
+    0000001x 4 xxxxxxxx
+    -2 NEG 2
+    3.00
+    3.50 4
+    1000 333.333 -1.000000e+03
+    x 1
+    265
+    1 1 1000 1000
+    01000001 10000010
+    10 30 '{10, 20, 30}
+    '{'{7, 7, 7}, '{1, 2, 3}}
+    21 6
+    '{2, 2, 2, 5, 2, 2, 2}
+    '{2, 5, 2}
+    0
+    aaa 1 1
+    []0
+    z|  2.2|ff|A
+    abc abc!
+    1
+    1x0x 1x01 x 1
+    00000000000000000000000000000001 10xx
+    125 -8
+    1001011
+    44
+    300
+    300
+    44332211
+    001011
+     168496141
+    0
+    2 1
+    in
+    3
+    0
+    15
+    14
+    1100
+    0011
+    p2
+"""
+    prints(simulate, text, wanted)
+
+
+def test_a_processor_and_its_program(simulate: Run) -> None:
+    """A processor behind an interface runs a program that its testbench wrote into a file: 3, 3 + 2, 3 + 2 + 1, and halts; the file is read
+    back (21.3, 21.4), plusargs (21.6)."""
+    text = """
+    // a small processor with a testbench written with tasks, files, plusargs; struct ports; enum FSM; memory via $readmemh
+    typedef enum logic [2:0] {NOP, LDI, ADD, SUB, JNZ, OUT, HLT} op_e;
+    typedef struct packed { op_e op; logic [1:0] rd, rs; logic [7:0] imm; } instr_t;
+    interface mem_if #(parameter int AW = 8, DW = 16) (input logic clk);
+      logic [AW-1:0] addr; logic [DW-1:0] rdata, wdata; logic we;
+      modport cpu (input rdata, clk, output addr, wdata, we); modport mem (input addr, wdata, we, clk, output rdata);
+    endinterface
+    module rom #(parameter string FILE = "") (mem_if.mem b); logic [15:0] m [0:255];
+      initial if (FILE != "") $readmemh(FILE, m); always_comb b.rdata = m[b.addr]; always_ff @(posedge b.clk) if (b.we) m[b.addr] <= b.wdata; endmodule
+    module cpu (mem_if.cpu b, input logic rst, output logic [7:0] port_o, output logic valid, halted);
+      typedef enum {FETCH, EXEC, STOP} st_e; st_e st, nx; logic [7:0] pc, r [4]; instr_t ir; logic z;
+      assign b.addr = pc, b.we = 0, b.wdata = '0; assign halted = st == STOP;
+      always_ff @(posedge b.clk or posedge rst)
+        if (rst) begin st <= FETCH; pc <= '0; r <= '{default: '0}; valid <= 0; z <= 0; end
+        else begin st <= nx; valid <= 0;
+          case (st) FETCH: ir <= instr_t'(b.rdata[14:0]);
+            EXEC: begin pc <= pc + 1'b1;
+              unique case (ir.op) NOP: ; LDI: r[ir.rd] <= ir.imm; ADD: {z, r[ir.rd]} <= {r[ir.rd] + r[ir.rs] == 8'd0, r[ir.rd] + r[ir.rs]};
+                SUB: begin automatic logic [7:0] d = r[ir.rd] - r[ir.rs]; r[ir.rd] <= d; z <= d == 0; end
+                JNZ: if (!z) pc <= ir.imm; OUT: begin port_o <= r[ir.rd]; valid <= 1; end HLT: ; endcase end
+          endcase end
+      always_comb begin nx = st; unique case (st) FETCH: nx = EXEC; EXEC: nx = ir.op == HLT ? STOP : FETCH; STOP: ; endcase end
+    endmodule
+    module tb;
+      logic clk = 0, rst; always #5 clk = ~clk; logic [7:0] port_o; logic valid, halted; int log[$]; int fd; string line; int code, a;
+      mem_if #(.DW(16)) b(clk); rom #("prog.hex") u_rom(.b); cpu u_cpu(.*, .b(b.cpu));
+      function automatic logic [15:0] asm(op_e op, int rd = 0, int rs = 0, int imm = 0); instr_t i = '{op, 2'(rd), 2'(rs), 8'(imm)}; return 16'(i); endfunction
+      task automatic write_program(string name); int f = $fopen(name, "w"); logic [15:0] p[$] = '{asm(LDI, 0, 0, 3), asm(LDI, 1, 0, 1), asm(LDI, 2, 0, 0), asm(ADD, 2, 0), asm(OUT, 2), asm(SUB, 0, 1), asm(JNZ, .imm(3)), asm(HLT)};
+        $fdisplay(f, "@0 // %0d words", p.size()); foreach (p[i]) $fdisplay(f, "%h", p[i]); $fclose(f); endtask
+      always @(posedge clk) if (valid) log.push_back(port_o);
+      initial begin
+        write_program("prog.hex"); $readmemh("prog.hex", u_rom.m); rst = 1; repeat (2) @(posedge clk); #1 rst = 0;
+        fork begin wait (halted); end begin #2000 $display("timeout"); end join_any disable fork;
+        $display("%p r=%p pc=%0d at %0t", log, u_cpu.r, u_cpu.pc, $time); $display("%s %s", u_cpu.st.name(), u_cpu.ir.op.name());
+        fd = $fopen("prog.hex", "r"); code = 0; while (!$feof(fd)) begin if ($fgets(line, fd) > 0) code++; end $fclose(fd); $display("%0d lines", code);
+        fd = $fopen("prog.hex", "r"); void'($fgets(line, fd)); code = $fscanf(fd, "%h", a); $display("%0d %h %0d", code, a, $ftell(fd) > 0); $fclose(fd);
+        code = $sscanf("x=12 y=0x1f s=abc", "x=%d y=0x%h s=%s", a, fd, line); $display("%0d %0d %0d %s", code, a, fd, line);
+        if ($test$plusargs("fast")) $display("fast"); if (!$value$plusargs("n=%d", a)) a = 4; $display("%0d", a); $finish(0);
+      end
+    endmodule
+"""
+    wanted = """
+    '{3, 5, 6} r='{0, 1, 6, 0} pc=8 at 335
+    STOP HLT
+    9 lines
+    1 00001003 1
+    3 12 31 abc
+    fast
+    9
+"""
+    prints(simulate, text, wanted, "--plus", "fast", "--plus", "n=9")

@@ -453,3 +453,203 @@ def test_packages_with_generics_and_the_forms_of_2008(simulate: Run) -> None:
     11,21,"""
     done = prints(simulate, text, wanted)
     assert "warning: full" in done.err and "note 15000000 fs" in done.err
+
+
+def test_a_lock_of_many_parts(simulate: Run) -> None:
+    """Packages with protected queues, enumerations as indexes, aliases in both directions, generated chains of components, text read and written,
+    matching cases, attributes; each line by hand."""
+    text = """
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use std.textio.all;
+    package lock_types is
+      type gate_state is (closed, opening, open_wide, closing);
+      type levels is array (gate_state) of natural;
+      type sample is record at : time; level : integer range -100 to 100; valid : boolean; end record;
+      type samples is array (natural range <>) of sample;
+      constant limits : levels := (closed => 0, open_wide => 90, others => 45);
+      function to_text (s : sample) return string;
+      procedure push (variable list : inout samples; variable count : inout natural; constant item : in sample);
+      type queue is protected
+        procedure put (x : integer); impure function take return integer; impure function size return natural;
+      end protected;
+      function "+" (a : sample; b : integer) return sample;
+    end package;
+    package body lock_types is
+      function to_text (s : sample) return string is
+      begin return time'image(s.at) & " " & integer'image(s.level) & " " & boolean'image(s.valid); end;
+      procedure push (variable list : inout samples; variable count : inout natural; constant item : in sample) is
+      begin list(list'low + count) := item; count := count + 1; end procedure;
+      type queue is protected body
+        type node; type link is access node;
+        type node is record value : integer; next_one : link; end record;
+        variable first, last : link; variable n : natural := 0;
+        procedure put (x : integer) is variable made : link := new node'(x, null);
+        begin if first = null then first := made; else last.next_one := made; end if; last := made; n := n + 1; end;
+        impure function take return integer is variable old : link := first; variable v : integer;
+        begin v := old.value; first := old.next_one; deallocate(old); n := n - 1; return v; end;
+        impure function size return natural is begin return n; end;
+      end protected body;
+      function "+" (a : sample; b : integer) return sample is variable r : sample := a; begin r.level := r.level + b; return r; end;
+    end package body;
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use std.textio.all; use work.lock_types.all;
+    entity tb is end;
+    architecture a of tb is
+      shared variable q : queue;
+      signal state : gate_state := closed; signal clk : bit := '0'; signal v : std_logic_vector(7 downto 0) := x"a5";
+      alias top : std_logic_vector(3 downto 0) is v(7 downto 4);
+      alias up : std_logic_vector(0 to 7) is v;
+      signal bus_line : std_logic;
+      function parity (x : std_logic_vector) return std_logic is variable p : std_logic := '0';
+      begin for i in x'range loop p := p xor x(i); end loop; return p; end function;
+      procedure say (s : string) is variable l : line; begin write(l, s); writeline(output, l); end;
+      component inverter is generic (delay : time := 1 ns); port (a : in std_logic; y : out std_logic); end component;
+      signal chain : std_logic_vector(0 to 3);
+    begin
+      clk <= not clk after 5 ns when now < 40 ns else clk;
+      bus_line <= 'Z', '1' after 10 ns; bus_line <= 'L';
+      chain(0) <= '0', '1' after 7 ns;
+      gen : for i in 0 to 2 generate
+        even : if i mod 2 = 0 generate u : inverter generic map (delay => (i + 1) * 1 ns) port map (chain(i), chain(i + 1)); end generate;
+        odd : if i mod 2 = 1 generate u : inverter port map (a => chain(i), y => chain(i + 1)); end generate;
+      end generate;
+      advance : process (clk) begin
+        if clk'event and clk = '1' then
+          if state = gate_state'high then state <= gate_state'low; else state <= gate_state'succ(state); end if;
+        end if;
+      end process;
+      main : process
+        variable list : samples(3 to 6); variable count : natural := 0; variable s : sample := (1 us, -7, true); variable l : line; variable i : integer; variable ok : boolean; variable t : time; variable b : bit_vector(0 to 3);
+      begin
+        say(to_text(s) & "|" & to_text(s + 10)); push(list, count, s); push(list, count, s + 1); say(integer'image(list(4).level) & " " & integer'image(count));
+        for k in gate_state loop say(gate_state'image(k) & " " & integer'image(limits(k)) & " " & integer'image(gate_state'pos(k))); end loop;
+        say(to_string(top) & " " & to_hstring(up) & " " & std_logic'image(parity(v)) & " " & integer'image(to_integer(unsigned(top))));
+        v(4) <= '1'; wait for 0 ns; say(to_string(top) & " " & to_string(up));
+        q.put(3); q.put(4); say(integer'image(q.take) & integer'image(q.size) & integer'image(q.take));
+        wait until state = open_wide for 100 ns; say(gate_state'image(state) & " " & time'image(now));
+        wait on bus_line for 20 ns; say(std_logic'image(bus_line) & " " & time'image(now));
+        wait for 20 ns; say(to_string(chain));
+        l := new string'("12 true 5 ns 1010 x"); read(l, i); read(l, ok); read(l, t); read(l, b); say(integer'image(i) & boolean'image(ok) & time'image(t) & to_string(b) & "[" & l.all & "]");
+        read(l, i, ok); say(boolean'image(ok)); deallocate(l);
+        write(l, 42, right, 6); write(l, string'("|")); write(l, 3.5, left, 10, 2); write(l, '|'); write(l, true, right, 7); write(l, 15 ns, right, 9, us); writeline(output, l);
+        case? v is when "1---0101" => say("match"); when others => say("other"); end case?;
+        say(integer'image(v'length) & " " & integer'image(up'left) & " " & integer'image(levels'length) & " " & gate_state'image(levels'right));
+        say(integer'image(-7 mod 3) & integer'image(-7 rem 3) & integer'image(7 / (-2)) & " " & real'image(2.5) & " " & integer'image(integer(2.5)) & integer'image(integer(-2.5)) & integer'image(2 ** 10));
+        wait;
+      end process;
+    end architecture;
+    library ieee; use ieee.std_logic_1164.all;
+    entity inverter is generic (delay : time := 1 ns); port (a : in std_logic; y : out std_logic); end;
+    architecture a of inverter is begin y <= not a after delay; end;
+"""
+    wanted = """
+    1000000000 fs -7 true|1000000000 fs 3 true
+    -6 2
+    closed 0 0
+    opening 45 1
+    open_wide 90 2
+    closing 45 3
+    1010 A5 '0' 10
+    1011 10110101
+    314
+    open_wide 15000000 fs
+    '1' 35000000 fs
+    1010
+    12true5000000 fs1010[ x]
+    false
+        42|3.50      |   true 0.015 us
+    match
+    8 0 4 closing
+    -1-1-3 2.500000000000000e+00 3-31024
+"""
+    prints(simulate, text, wanted)
+
+
+def test_buses_files_and_trees(simulate: Run) -> None:
+    """A resolved bus of an own type whose drivers are bound by configuration specifications (7.3), records with resolved elements, a guarded
+    signal that is disconnected (7.4), files of integers and of text, a tree of access values; each line by hand."""
+    text = """
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use std.textio.all;
+    package bus_pkg is
+      type level is (idle, low, high, clash);
+      type level_vector is array (natural range <>) of level;
+      function settle (v : level_vector) return level;
+      subtype wire_level is settle level;
+      type wire_levels is array (natural range <>) of wire_level;
+      type pair is record a : wire_level; n : std_logic_vector(1 downto 0); end record;
+      type memory is array (0 to 7) of std_logic_vector(7 downto 0);
+      type int_file is file of integer;
+      constant deferred : integer;
+      procedure tick (signal c : out std_logic; constant half : in time := 5 ns; variable n : inout natural);
+      attribute tag : string; attribute weight : integer;
+    end package;
+    package body bus_pkg is
+      function settle (v : level_vector) return level is variable r : level := idle;
+      begin for i in v'range loop if v(i) /= idle then if r = idle then r := v(i); elsif r /= v(i) then r := clash; end if; end if; end loop; return r; end;
+      constant deferred : integer := 77;
+      procedure tick (signal c : out std_logic; constant half : in time := 5 ns; variable n : inout natural) is
+      begin c <= '1'; wait for half; c <= '0'; wait for half; n := n + 1; end;
+    end package body;
+    library ieee; use ieee.std_logic_1164.all;
+    entity driver is generic (value : work.bus_pkg.level := work.bus_pkg.low; after_time : time := 3 ns); port (w : inout work.bus_pkg.wire_level); end;
+    architecture fast of driver is begin w <= value after after_time, work.bus_pkg.idle after 3 * after_time; end;
+    architecture slow of driver is begin w <= value after 10 * after_time; end;
+    library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use std.textio.all; use work.bus_pkg.all;
+    entity tb is end;
+    architecture t of tb is
+      component driver is generic (value : level := low; after_time : time := 1 ns); port (w : inout wire_level); end component;
+      for d1 : driver use entity work.driver(slow) generic map (value => high, after_time => after_time);
+      for others : driver use entity work.driver(fast);
+      signal w : wire_level; signal ws : wire_levels(1 to 2); signal p : pair := (idle, "ZZ"); signal clk : std_logic := '0';
+      signal mem : memory := (0 => x"11", 3 to 5 => x"33", others => x"ff"); signal g_on : boolean := false; signal gb : std_logic bus := 'Z';
+      attribute tag of w : signal is "shared"; attribute weight of tb : entity is 12;
+      signal delayed, stable_ok : std_logic; signal total : natural := 0;
+      disconnect gb : std_logic after 2 ns;
+      procedure say (s : string) is variable l : line; begin write(l, s); writeline(output, l); end;
+      function image (l : level) return string is begin return level'image(l); end;
+    begin
+      d1 : driver generic map (after_time => 1 ns) port map (w);
+      d2 : driver port map (w);
+      d3 : component driver generic map (high, 2 ns) port map (ws(2));
+      p.a <= low after 4 ns; p.n(0) <= '1' after 5 ns; second : p.n <= "HL" after 6 ns;
+      guard_blk : block (g_on) begin gb <= guarded '1'; end block;
+      delayed <= clk'delayed(2 ns); total <= total + 1 when rising_edge(clk);
+      watch : process (w) begin if now > 0 ns then say("w " & image(w) & " " & time'image(now)); end if; end process;
+      watch_gb : process (gb) begin if now > 0 ns then say("gb " & std_logic'image(gb) & " " & time'image(now)); end if; end process;
+      g_on <= true after 20 ns, false after 25 ns;
+      main : process
+        variable n : natural := 0; file f : int_file; file tf : text; variable i : integer; variable l : line; variable st : file_open_status; variable c : character; variable good : boolean; variable s3 : string(1 to 3);
+        type tree; type link is access tree; type tree is record key : integer; left, right : link; end record; variable root : link;
+        procedure insert (variable t : inout link; key : integer) is begin if t = null then t := new tree'(key, null, null); elsif key < t.key then insert(t.left, key); else insert(t.right, key); end if; end;
+        impure function walk (t : link) return string is begin if t = null then return ""; end if; return walk(t.left) & integer'image(t.key) & " " & walk(t.right); end;
+      begin
+        tick(clk, n => n); tick(clk, 3 ns, n); say(integer'image(n) & " " & integer'image(total) & " " & time'image(now) & " " & std_logic'image(delayed));
+        wait for 20 ns; say(image(p.a) & " " & to_string(p.n) & " " & image(ws(2)) & " " & image(ws(1)) & " " & integer'image(deferred) & " " & w'tag & " " & integer'image(tb'weight));
+        say(to_hstring(mem(4)) & to_hstring(mem(0)) & to_hstring(mem(7)) & " " & boolean'image(w'stable(5 ns)) & " " & time'image(w'last_event));
+        file_open(st, f, "ints.bin", write_mode); for k in 1 to 3 loop write(f, k * k); end loop; file_close(f);
+        file_open(f, "ints.bin", read_mode); while not endfile(f) loop read(f, i); write(l, i); write(l, ' '); end loop; file_close(f); writeline(output, l);
+        file_open(tf, "t.txt", write_mode); write(l, string'("abc 12")); writeline(tf, l); write(l, string'("-7 xyz")); writeline(tf, l); file_close(tf);
+        file_open(st, tf, "t.txt", append_mode); write(l, 3.25, digits => 1); writeline(tf, l); file_close(tf);
+        file_open(tf, "t.txt", read_mode); readline(tf, l); read(l, s3); read(l, c); read(l, i); say(s3 & c & integer'image(i) & boolean'image(endfile(tf)));
+        readline(tf, l); read(l, i, good); read(l, i, good); say(boolean'image(good) & " " & integer'image(l'length)); readline(tf, l); say(l.all); file_close(tf);
+        file_open(st, tf, "none.txt", read_mode); say(file_open_status'image(st));
+        for k in 1 to 5 loop insert(root, (k * 7) mod 5); end loop; say(walk(root));
+        wait;
+      end process;
+    end architecture;
+"""
+    wanted = """
+    w low 1000000 fs
+    w idle 3000000 fs
+    w high 10000000 fs
+    2 2 16000000 fs '0'
+    gb '1' 20000000 fs
+    gb 'Z' 27000000 fs
+    low H1 idle idle 77 shared 12
+    3311FF true 26000000 fs
+    1 4 9
+    abc 12false
+    false 4
+    3.2
+    name_error
+    0 1 2 3 4
+"""
+    prints(simulate, text, wanted, "--allow-files")
