@@ -279,3 +279,109 @@ def test_a_processor_and_its_program(simulate: Run) -> None:
     9
 """
     prints(simulate, text, wanted, "--plus", "fast", "--plus", "n=9")
+
+
+def test_streams_of_lists(simulate: Run) -> None:
+    """11.4.14.3, 11.4.14.4: streams of lists, packed and unpacked: a target wider than its stream is filled to the right, a list takes what is left."""
+    text = """module tb; byte q[$], r[$]; logic [7:0] d[]; int w[$]; logic [31:0] v; logic [63:0] wide; bit [3:0] nib[$]; string s; struct packed {logic [7:0] h; logic [15:0] b;} hdr;
+    initial begin
+     d = '{8'hde, 8'had, 8'hbe, 8'hef}; v = {>>{d}}; $display("%h", v); v = {<<8{d}}; $display("%h", v); v = {<<{d}}; $display("%h", v); wide = {>>{d}}; $display("%h", wide); wide = {>>{8'h01, d, 16'h0203}}; $display("%h", wide);
+     {>>{d}} = 24'h010203; $display("%p", d); {<<8{d}} = 32'h01020304; $display("%p", d); q = {>>{v}}; $display("%p", q); q = {<<byte{32'h0a0b0c0d}}; $display("%p", q); nib = {>>{16'habcd}}; $display("%p", nib); w = {>>{d}}; $display("%h %0d", w[0], w.size());
+     r = {<<8{q}}; $display("%p", r); d = {>>{8'hff, q}}; $display("%p", d); {>>{hdr.h, d}} = 40'h1122334455; $display("%h %p", hdr.h, d); wide = {<<16{q}}; $display("%h", wide); q = {q, byte'(9)}; wide = {>>{q}}; $display("%h", wide);
+    end endmodule"""
+    want = """deadbeef
+    efbeadde
+    f77db57b
+    deadbeef00000000
+    01deadbeef020300
+    '{1, 2, 3}
+    '{4, 3, 2, 1}
+    '{-9, 125, -75, 123}
+    '{13, 12, 11, 10}
+    '{10, 11, 12, 13}
+    04030201 1
+    '{10, 11, 12, 13}
+    '{255, 13, 12, 11, 10}
+    11 '{34, 51, 68, 85}
+    0b0a0d0c00000000
+    0d0c0b0a09000000"""
+    prints(simulate, text, want)
+
+
+def test_lists_texts_and_parameters(simulate: Run) -> None:
+    """7.4-7.10, 13.5, 21.2.1: associative, nested and sliced arrays, ref arguments, classes by type, texts and their formats."""
+    text = """module tb;
+      typedef class Late; class Holder; Late l; endclass class Late; int v = 8; endclass
+      class Acc #(type T = int); static T total; static function void add(T x); total += x; endfunction extern function T half(T x); endclass
+      function Acc::T Acc::half(Acc::T x); return x / 2; endfunction
+      int aa[string]; int dflt[int] = '{default: -1, 3: 30}; int nest[string][int]; string names[int]; logic [7:0] mem[logic [15:0]]; int keys[$]; string sk[$]; int arr[6] = '{1, 2, 3, 4, 5, 6}; int sub[3]; int two_d[2][3] = '{'{1, 2, 3}, '{4, 5, 6}}; string s; int k; Holder h; event evs[3]; bit [7:0] bytes[]; int sum;
+      function automatic int total(const ref int a[6], input int lo, hi); total = 0; for (int i = lo; i <= hi; i++) total += a[i]; endfunction
+      function automatic void scale(ref int a[6], input int f = 2); foreach (a[i]) a[i] *= f; endfunction
+      function automatic void swap(inout int a, inout int b); int t = a; a = b; b = t; endfunction
+      typedef enum {RD = 1, WR, IDLE = 7} cmd_e; cmd_e cmd; struct { cmd_e c; int n[$]; string t; } pkt;
+      initial begin
+        aa = '{"b": 2, "a": 1, "c": 3}; if (aa.first(s)) do $write("%s=%0d ", s, aa[s]); while (aa.next(s)); $display("%0d", aa.size()); void'(aa.last(s)); $write("%s ", s); void'(aa.prev(s)); $display("%s", s);
+        $display("%0d %0d %0d", dflt[3], dflt[99], dflt.num()); nest["x"][1] = 10; nest["x"][2] = 20; nest["y"][5] = 50; foreach (nest[i, j]) $write("%s/%0d=%0d ", i, j, nest[i][j]); $display("%0d", nest["x"].num()); nest["x"].delete(1); $display("%0d %0d", nest["x"].num(), nest.exists("z"));
+        $display("%0d %p %p", aa.sum(), aa.find with (item > 1), aa.find_index with (item == 3)); names[5] = "five"; names[-2] = "minus"; foreach (names[i]) $write("%0d:%s ", i, names[i]); $display; mem[16'hff00] = 8'h11; $display("%h %b", mem[16'hff00], mem[0]);
+        sub = arr[2:4]; $display("%p %0d", sub, total(arr, 1, 3)); scale(arr); $display("%p", arr); scale(.a(arr), .f(10)); $display("%0d", arr[5]); arr[0:2] = '{7, 8, 9}; $display("%p %b", arr, sub == '{3, 4, 5}); k = 1; arr[k+:2] = '{0, 0}; $display("%p", arr); swap(arr[0], arr[5]); $display("%0d %0d", arr[0], arr[5]);
+        two_d[0] = two_d[1]; $display("%p %0d", two_d, two_d[0][1]); foreach (two_d[, j]) sum += two_d[1][j]; $display("%0d", sum); two_d = '{default: '{9, default: 0}};
+        Acc#()::add(4); Acc#(int)::add(5); Acc#(real)::add(1.5); $display("%0d %0.1f", Acc#()::total, Acc#(real)::total); begin automatic Acc #(int) ac = new; $display("%0d", ac.half(9)); end h = new; h.l = new; $display("%0d", h.l.v);
+        $swrite(s, "%-6s|%6s|%06.2f|%0x", "ab", "cd", 3.14159, 255); $display(s); $sformat(s, "%s-%0d", "n", 4); $display("%s %0d %0d %0d", s, s.len(), 12, 255); s = "hello"; s[0] = "J"; $display("%s %s %0d", s, s.tolower(), s.icompare("JELLO"));
+        if (!$cast(cmd, 3)) $display("not 3"); cmd = cmd_e'(2); $display("%s", cmd.name()); for (cmd_e c = c.first(); ; c = c.next()) begin $write("%s ", c.name()); if (c == c.last()) break; end $display;
+        pkt.c = WR; pkt.n = '{4, 5}; pkt.t = "p"; $display("%p", pkt); pkt.n.push_front(3); $display("%0d %0d", pkt.n.size(), pkt.n[0]); fork begin @(evs[1]); $display("ev1 %0t", $time); end begin #2 -> evs[0]; #1 -> evs[1]; end join
+        bytes = new[3]; bytes = '{8'hde, 8'had, 8'hbe}; begin automatic logic [23:0] v24 = {>>{bytes}}; $display("%h", v24); end {>>{bytes}} = 32'h01020304; $display("%0d %p", bytes.size(), bytes); k = 0; while (k < 10) begin k++; if (k % 3) continue; if (k > 7) break; $write("%0d ", k); end $display;
+        s = ""; repeat (3) s = {s, "ab"}; $display("%s %0d", s, s == {3{"ab"}}); keys = '{3, 1, 2}; keys.sort with (-item); $display("%p", keys); sk = '{"bb", "a", "ccc"}; sk.sort with (item.len()); $display("%p", sk); $display("%p", keys.find(x) with (x inside {[2:5]})); keys = keys.unique(); $display("%0d", keys.and());
+      end
+    endmodule"""
+    want = """a=1 b=2 c=3 3
+    c b
+    30 -1 1
+    x/1=10 x/2=20 y/5=50 2
+    1 0
+    6 '{2, 3} '{"c"}
+    -2:minus 5:five
+    11 xxxxxxxx
+    '{3, 4, 5} 9
+    '{2, 4, 6, 8, 10, 12}
+    120
+    '{7, 8, 9, 80, 100, 120} 1
+    '{7, 0, 0, 80, 100, 120}
+    120 7
+    '{'{4, 5, 6}, '{4, 5, 6}} 5
+    15
+    9 1.5
+    4
+    8
+    ab    |    cd|003.14|ff
+    n-4 3 12 255
+    Jello jello 0
+    not 3
+    WR
+    RD WR IDLE
+    '{c:WR, n:'{4, 5}, t:"p"}
+    3 3
+    ev1 3
+    deadbe
+    4 '{1, 2, 3, 4}
+    3 6
+    ababab 1
+    '{3, 2, 1}
+    '{"a", "bb", "ccc"}
+    '{3, 2}
+    0"""
+    prints(simulate, text, want)
+
+
+def test_methods_of_literals(simulate: Run) -> None:
+    """6.16: methods apply to string literals as to variables."""
+    text = """module tb; initial begin $display("%0d %0d %s %0d", "12ab".atoi(), "ff".atohex(), "abc".toupper(), "hello".len()); if ("abc".substr(1, 1) == "b") $display("b"); end endmodule"""
+    want = """12 255 ABC 5
+    b"""
+    prints(simulate, text, want)
+
+
+def test_formats_of_reals(simulate: Run) -> None:
+    """21.2.1.2: %e, %f and %g have the full formatting capabilities of C."""
+    text = """module tb; initial begin $display("[%06.2f] [%-8.2f] [%+.1f] [%+07.1f] [%8.3e] [%+d] [%g] [%07.2f]", 3.14159, 2.5, 1.25, -1.5, 12.5, 0.0001, -2.25); end endmodule"""
+    want = """[003.14] [2.50    ] [+1.2] [-0001.5] [1.250e+01] [%+d] [0.0001] [-002.25]"""
+    prints(simulate, text, want)

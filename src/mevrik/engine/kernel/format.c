@@ -133,11 +133,11 @@ static void put_text(Text *t, const Arg *a, int field, int minimal) {
     free(out);
 }
 
-static const char *NUMBER_FORMATS[] = {"%*.*e", "%*.*f", "%*.*g"};
-
-static void put_real(Text *t, double x, int kind, int field, int precision) {
-    char out[512];
-    int n = snprintf(out, sizeof out, NUMBER_FORMATS[kind], field < 0 ? 0 : field, precision < 0 ? 6 : precision, x);
+/* %e, %f and %g have the full formatting capabilities of C (21.2.1.2): `flags` are those before the field's width. */
+static void put_real(Text *t, double x, char kind, const char *flags, int field, int precision) {
+    char form[16], out[512];
+    snprintf(form, sizeof form, "%%%s*.*%c", flags, kind);
+    int n = snprintf(out, sizeof out, form, field < 0 ? 0 : field, precision < 0 ? 6 : precision, x);
     put(t, out, (size_t)(n < (int)sizeof out ? n : (int)sizeof out - 1));
 }
 
@@ -205,7 +205,7 @@ static void put_scope(Text *t, u32 inst, const char *scope) {
 }
 
 static void put_default(Text *t, const Arg *a, u32 radix) {
-    if ((a->kind & 255) == ARG_REAL) { put_real(t, *(double *)a->val, 2, -1, -1); return; }
+    if ((a->kind & 255) == ARG_REAL) { put_real(t, *(double *)a->val, 'g', "", -1, -1); return; }
     if ((a->kind & 255) == ARG_STRING) { if (a->width) put_text(t, a, -1, 1); return; }
     if (radix == 2) put_radix(t, a, 1, -1, 0);
     else if (radix == 8) put_radix(t, a, 3, -1, 0);
@@ -238,7 +238,8 @@ char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *a
         for (u32 c = 0; c < n; c++) {
             if (f[c] != '%') { put_char(&t, f[c]); continue; }
             u32 start = c++;
-            int minimal = 0, field = -1, precision = -1, left = 0;
+            int minimal = 0, field = -1, precision = -1, left = 0, sign = 0;
+            if (c < n && f[c] == '+') { sign = 1; c++; }
             if (c < n && f[c] == '-') { left = 1; c++; }
             if (c < n && f[c] == '0') { minimal = 1; c++; }
             if (c < n && isdigit((u8)f[c])) { field = 0; while (c < n && isdigit((u8)f[c])) field = field * 10 + (f[c++] - '0'); }
@@ -249,7 +250,7 @@ char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *a
             if (k == '%') { put_char(&t, '%'); continue; }
             if (k == 'm') { put_scope(&t, inst, scope); continue; }
             if (k == 'l') { put(&t, K.inst_names[inst], strlen(K.inst_names[inst])); continue; }
-            if (!k || !strchr("bodhxcstefgvuzp", k)) { put(&t, f + start, c - start + (c < n)); continue; }
+            if (!k || !strchr(sign ? "efg" : "bodhxcstefgvuzp", k)) { put(&t, f + start, c - start + (c < n)); continue; }
             if (i + 1 >= count || (args[i + 1].kind & 255) == ARG_NONE) {     /* no argument left: the text as it stands */
                 put(&t, f + start, c - start + 1);
                 if (i + 1 < count) i++;
@@ -268,9 +269,7 @@ char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *a
             case 'c': { Arg v = as_vector(b, &rv, &ru); put_char(&t, (char)(((u64 *)v.val)[0] & 255)); break; }
             case 's': { Arg v = as_vector(b, &rv, &ru); put_text(&t, &v, width, minimal); break; }
             case 't': put_time(&t, b, unit, width, minimal && field < 0); break;
-            case 'e': put_real(&t, arg_real(b), 0, width, precision); break;
-            case 'f': put_real(&t, arg_real(b), 1, width, precision); break;
-            case 'g': put_real(&t, arg_real(b), 2, width, precision); break;
+            case 'e': case 'f': case 'g': put_real(&t, arg_real(b), k, sign ? minimal ? "+0" : "+" : minimal ? "0" : "", width, precision); break;
             case 'v': put_strength(&t, b); break;
             case 'u': put_raw(&t, b, 1); break;
             case 'z': put_raw(&t, b, 2); break;

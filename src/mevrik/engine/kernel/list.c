@@ -126,6 +126,10 @@ static void take(const List *l, i64 i, u64 *v, u64 *u) {
     if (l->planes > 1) memcpy(u, p + l->bytes, l->bytes);
 }
 
+void k_list_form(u64 h, u32 *width, u32 *planes, u32 *nested) {
+    const List *l = known(h);
+    *width = l ? l->width : 1; *planes = l ? l->planes : 1; *nested = l ? l->nested : 0;
+}
 u32 k_list_size(u64 h) { List *l = known(h); return l ? (u32)l->count : 0; }
 
 void k_list_insert(u64 *slot, u32 width, u32 planes, i64 i, const u64 *v, const u64 *u) {

@@ -224,6 +224,41 @@ class ListLowerer:
     def handle_of_temporary(self, t: List) -> str:
         return self.f.op(f"call i64 @k_list_temporary({self.form(t)})")
 
+    # ---- streams ----
+
+    def stream_call(self, e: n.SysCall, args: list[n.Expr]) -> Val:
+        """Dynamic streams, as lang/verilog/elaborate/streams.py makes them."""
+        f = self.f
+        if e.name == "$stream":
+            values = [(self.value(a), isinstance(a.type, List)) for a in args]
+            made = f.op("call i64 @k_stream()")
+            for value, listed in values:
+                if listed:
+                    f.emit(f"call void @k_stream_list(i64 {made}, i64 {value.v})")
+                else:
+                    pv, pu = f.spill(value)
+                    f.emit(f"call void @k_stream_value(i64 {made}, i32 {value.w}, ptr {pv}, ptr {pu})")
+            return Val(made, None, 64)
+        source = self.value(args[0]).v
+        if e.name in ("$stream_turn", "$stream_back"):
+            back = int(e.name == "$stream_back")
+            return Val(f.op(f"call i64 @k_stream_turn(i64 {source}, i32 {e.note}, i32 {back})"), None, 64)
+        if e.name == "$stream_size":
+            return Val(f.op(f"zext i32 {f.op(f'call i32 @k_stream_size(i64 {source})')} to i64"), None, 64)
+        start = self.known(self.resized(self.value(args[1]), 64, False)).v
+        last = self.known(self.resized(self.value(args[2]), 64, False)).v
+        if e.name == "$stream_elements":
+            t = e.type
+            assert isinstance(t, List)
+            return Val(f.op(f"call i64 @k_stream_elements(i64 {source}, i64 {start}, i64 {last}, {self.form(t)})"), None, 64)
+        w = n.vec(e).width
+        words = max((w + 63) // 64, 1)
+        at = f.alloca(16 * words)
+        up = f.op(f"getelementptr i8, ptr {at}, i64 {8 * words}")
+        whole = f.op(f"trunc i64 {last} to i32")
+        f.emit(f"call void @k_stream_into(i64 {source}, i32 {e.note}, i64 {start}, i32 {w}, i32 {whole}, ptr {at}, ptr {up})")
+        return f.load_planes(at, w, 8 * words, 2)
+
     # ---- steps ----
 
     def _do_liststep(self, s: n.ListStep) -> None:

@@ -99,6 +99,8 @@ class SystemLowerer(OperandLowerer):
         args = [a for a in e.args if isinstance(a, n.Expr)]
         if name.startswith("$text_"):
             return self._text_call(e, args)
+        if name.startswith("$stream"):
+            return self.stream_call(e, args)
         if name in ("$time", "$stime"):
             factor = 10 ** (e.note - self.module.design.tick_exp)
             t = f.op(f"call i64 @k_time(i64 {factor})")

@@ -10,6 +10,7 @@ from mevrik.design.record import replace
 from mevrik.design.types import BIT, Array, EventType, List, Real, Type, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate import streams
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import number, span
 from mevrik.lang.verilog.elaborate.decisions import DecisionElaborator
@@ -164,6 +165,8 @@ class AssignmentElaborator(DecisionElaborator):
 
     def _unpack(self, s: ast.Assign, target: ast.Stream) -> list[n.Stmt]:
         """`{<<8{a, b}} = value;` (IEEE 1800-2017 11.4.14.3)."""
+        if streams.is_dynamic(self.itself, target) or streams.is_dynamic(self.itself, s.value):
+            return self._unpack_dynamic(s, target)
         widths = [n.vec(self.as_bits(p)).width for p in target.parts]
         total = sum(widths)
         if isinstance(s.value, ast.Stream):
@@ -188,6 +191,41 @@ class AssignmentElaborator(DecisionElaborator):
         for part, size in zip(target.parts, widths):
             low -= size
             steps += self._unpack_into(site, part, n.Ref(whole_value.type, whole_value), low)
+        return steps
+
+    def _unpack_dynamic(self, s: ast.Assign, target: ast.Stream) -> list[n.Stmt]:
+        """The same where a length is known only then: the first part without a fixed length takes all that those of fixed length leave, any
+        other one nothing (11.4.14.4)."""
+        kept = self.local(streams.STREAM, s.pos)
+        site = self.site(s)
+        whole_stream = streams.turned(self.itself, target, streams.streams(self.itself, s.value), True)
+        steps: list[n.Stmt] = [n.ListStep(site, "copy", n.LRef(kept, None, None, 64), (whole_stream,))]
+        source = n.Ref(streams.STREAM, kept)
+        shapes = [self.shape_of(p) for p in target.parts]
+        widths = [
+            0 if isinstance(h.type, List) else n.vec(self.as_bits(p)).width for p, h in zip(target.parts, shapes, strict=True)
+        ]
+        behind, greedy = sum(widths), False
+        start = 0
+        for part, shape, width in zip(target.parts, shapes, widths, strict=True):
+            behind -= width
+            if isinstance(shape.type, List):
+                found = self.selected(part)
+                place = self.list_place(found)
+                if place is None:
+                    raise self.error(part.pos, f"{self.words(part)} can't be assigned", "operand-type")
+                value = streams.elements_of(source, shape.type, start, behind, part.pos)
+                steps.append(n.ListStep(site, "clear", place, ()) if greedy else n.ListStep(site, "copy", place, (value,)))
+                greedy = True
+                continue
+            at: n.Expr = n.Const(Vec(64), start)
+            if greedy:  # counted from the right end
+                rest = n.Const(Vec(64), width + behind)
+                at = n.Binary(Vec(64), "-", streams.size_of(source, part.pos), rest)
+            aside = self.local(Vec(width), part.pos)
+            steps.append(n.Assign(site, (whole(aside),), streams.piece_of(source, at, width, part.pos)))
+            steps += self._unpack_into(site, part, n.Ref(aside.type, aside), 0)
+            start += width
         return steps
 
     def _unpack_into(self, site: int, part: ast.Expr, source: n.Expr, low: int) -> list[n.Stmt]:

@@ -416,8 +416,8 @@ class CallElaborator(SelectionElaborator):
         t = shape.whole
         if isinstance(e.operand, (ast.Pattern, ast.New)) or isinstance(t, (List, Array)):
             return self.for_target(e.operand, t, shape)
-        if isinstance(t, Real):
-            return self.for_target(e.operand, REAL)
+        if isinstance(t, Real) or isinstance(e.operand, ast.Stream):
+            return self.for_target(e.operand, t)
         if isinstance(t, Text):
             return self.text(e.operand)
         assert isinstance(t, Vec)

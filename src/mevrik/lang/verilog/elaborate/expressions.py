@@ -11,9 +11,11 @@ from mevrik.design.evaluate import Evaluator, NotConstant
 from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, Link, List, Real, Text, Type, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate import streams
 from mevrik.lang.verilog.elaborate.folding import as_const, fold, fold_if_constant, fold_resize, int_of
 from mevrik.lang.verilog.elaborate.patterns import PatternElaborator
 from mevrik.lang.verilog.elaborate.scope import Param, Shape, lists_in, matching
+from mevrik.lang.verilog.elaborate.streams import is_dynamic
 
 _CONTEXT = {"+", "-", "*", "/", "%", "&", "|", "^", "^~", "~^"}
 _COMPARE = {"==", "!=", "===", "!==", "<", "<=", ">", ">=", "==?", "!=?"}
@@ -60,6 +62,8 @@ class ExpressionElaborator(PatternElaborator):
                     return TEXT
                 times = self.constant_int(count, "the count of a replication")
                 return Vec(max(times, 0) * sum(self._part_width(p) for p in parts))
+            case ast.Stream() if is_dynamic(self, e):
+                return Vec(1)
             case ast.Stream(parts=parts):
                 return Vec(sum(n.vec(self.as_bits(p)).width for p in parts))
             case ast.MinTypMax(typical=typical):
@@ -529,6 +533,10 @@ class ExpressionElaborator(PatternElaborator):
 
     def _stream_for(self, e: ast.Stream, target: Vec) -> n.Expr:
         """A stream fills its target from the left; what is left over is 0 (11.4.14.2)."""
+        if is_dynamic(self, e):
+            return fold_resize(
+                streams.bits_of(streams.stream(self, e), target, e.pos, self.site(e)), Vec(target.width, False, target.four)
+            )
         made = self.stream(e)
         width = n.vec(made).width
         if width > target.width:

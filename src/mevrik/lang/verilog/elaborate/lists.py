@@ -7,6 +7,7 @@ from mevrik.design.record import replace
 from mevrik.design.types import BIT, INTEGER, Array, List, Text, Type, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate import streams
 from mevrik.lang.verilog.elaborate.scope import Scope, Shape
 from mevrik.lang.verilog.elaborate.texts import TextElaborator, method_parts
 
@@ -327,6 +328,8 @@ class ListElaborator(TextElaborator):
 
     def _as_list(self, e: ast.Expr, wanted: List) -> n.Expr:
         """A list of the wanted elements."""
+        if isinstance(e, ast.Stream):
+            return streams.elements_of(streams.streams(self.itself, e), wanted, 0, 0, e.pos)
         if isinstance(e, ast.Ternary):
             return n.Choice(wanted, self.expr(e.cond), self._as_list(e.then, wanted), self._as_list(e.other, wanted))
         shape = self.shape_of(e)

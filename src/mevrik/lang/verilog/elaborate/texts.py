@@ -83,7 +83,7 @@ class TextElaborator(Elaborator):
         if found is None or found[1] not in _METHODS:
             return None
         base, name, args = found
-        shape = self.value_shape(base)
+        shape = Shape(TEXT) if isinstance(base, ast.StringLiteral) else self.value_shape(base)
         if shape is None or shape.unpacked:
             return None
         if (name in STRING_METHODS and isinstance(shape.type, Text)) or (name in ENUM_METHODS and shape.labels is not None):
