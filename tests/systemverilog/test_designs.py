@@ -385,3 +385,47 @@ def test_formats_of_reals(simulate: Run) -> None:
     text = """module tb; initial begin $display("[%06.2f] [%-8.2f] [%+.1f] [%+07.1f] [%8.3e] [%+d] [%g] [%07.2f]", 3.14159, 2.5, 1.25, -1.5, 12.5, 0.0001, -2.25); end endmodule"""
     want = """[003.14] [2.50    ] [+1.2] [-0001.5] [1.250e+01] [%+d] [0.0001] [-002.25]"""
     prints(simulate, text, want)
+
+
+def test_names_of_types(simulate: Run) -> None:
+    """20.6.1: what $typename returns; the labels of an enum with their values, the place of the declaration, no default signs."""
+    text = """package lock; typedef bit node; typedef enum {IDLE, RUN, STOP = 99} state_t; enum {X, Y, Z = 99} mode; typedef bit [9:1] word; endpackage
+    module tb; import lock::*;
+    typedef struct {node a, b;} ab_t; ab_t ab[10]; typedef enum bit [1:0] {A, B} e_t; typedef struct packed {logic [3:0] a; bit b;} s_t; typedef union packed {s_t s; logic [4:0] v;} u_t;
+    e_t e; s_t s; u_t un; state_t st; logic signed [7:0] l[4]; string t; byte q[$]; int aa[string]; node [2:0] nn; int signed y; word w; e_t eq[$]; enum logic signed [2:0] {M = -1, P = 1} m;
+    initial begin $display("%s", $typename(node)); $display("%s", $typename(nn)); $display("%s", $typename(y)); $display("%s", $typename(mode)); $display("%s", $typename(st)); $display("%s", $typename(w)); $display("%s", $typename(ab));
+    $display("%s", $typename(e)); $display("%s", $typename(s)); $display("%s", $typename(un)); $display("%s", $typename(l)); $display("%s", $typename(t)); $display("%s", $typename(q)); $display("%s", $typename(aa)); $display("%s", $typename(1.5)); $display("%s",$typename(8'h1)); $display("%s", $typename(real)); $display("%s", $typename(eq)); $display("%s", $typename(m)); end endmodule"""
+    want = """bit
+    bit[2:0]
+    int
+    enum{X=32'sd0,Y=32'sd1,Z=32'sd99}lock::e$1
+    enum{IDLE=32'sd0,RUN=32'sd1,STOP=32'sd99}lock::state_t
+    bit[9:1]
+    struct{bit a;bit b;}tb.ab_t$[0:9]
+    enum bit[1:0]{A=2'd0,B=2'd1}tb.e_t
+    struct packed{logic[3:0] a;bit b;}tb.s_t
+    union packed{struct packed{logic[3:0] a;bit b;}tb.s_t s;logic[4:0] v;}tb.u_t
+    logic signed[7:0]$[0:3]
+    string
+    byte$[$]
+    int$[string]
+    real
+    logic[7:0]
+    real
+    enum bit[1:0]{A=2'd0,B=2'd1}tb.e_t$[$]
+    enum logic signed[2:0]{M=-3'sd1,P=3'sd1}tb.e$1"""
+    prints(simulate, text, want)
+
+
+def test_cases_over_types(simulate: Run) -> None:
+    """6.23: case and generate case over a type parameter."""
+    text = """module sub #(type T = int) (); initial case (type(T)) type(int): $display("int"); type(byte), type(bit): $display("small"); type(logic[3:0]): $display("nib"); default: $display("other"); endcase
+    case (type(T)) type(real): initial #1 $display("real"); type(byte): begin : b initial #1 $display("%m"); end endcase endmodule
+    module tb; sub u1(); sub #(byte) u2(); sub #(logic [3:0]) u3(); sub #(real) u4(); endmodule"""
+    want = """int
+    small
+    nib
+    other
+    tb.u2.b
+    real"""
+    prints(simulate, text, want)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH
 from mevrik.design.record import replace
-from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, Handle, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -15,11 +15,8 @@ from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
 from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
 from mevrik.lang.verilog.elaborate.substitute import substituted
+from mevrik.lang.verilog.elaborate.typewords import CASTS, type_words
 
-CASTS: dict[str, Vec] = {
-    "int": Vec(32, True, False), "integer": Vec(32, True), "byte": Vec(8, True, False), "shortint": Vec(16, True, False),
-    "longint": Vec(64, True, False), "bit": Vec(1, False, False), "logic": Vec(1), "reg": Vec(1), "time": Vec(64),
-}  # fmt: skip
 _UNSIGNED = Vec(32, False, False)
 _FLAG = Vec(1, False, False)
 
@@ -489,29 +486,3 @@ def number(pos: int, value: int) -> ast.Expr:
     """A whole number as a syntax tree."""
     made = ast.Number(pos, None, True, abs(value), 0)
     return ast.Unary(pos, "-", made) if value < 0 else made
-
-
-_NAMES = {v: k for k, v in reversed(CASTS.items())}
-
-
-def type_words(shape: Shape) -> str:
-    """A type as $typename writes it (20.6.1)."""
-    t = shape.type
-    dims = "".join(f"[{a}:{b}]" for a, b in shape.unpacked)
-    if isinstance(t, Real):
-        words = "real"
-    elif isinstance(t, Text):
-        words = "string"
-    elif isinstance(t, List):
-        key = "[$]" if t.queue else "[]" if t.key is None else "[" + type_words(shape.keys or Shape(t.key)) + "]"
-        words = type_words(shape.inner or Shape(t.element)) + "$" + key
-    elif isinstance(t, EventType):
-        words = "event"
-    elif isinstance(t, Vec):
-        words = _NAMES.get(t, "")
-        if not words or (t.width == 1 and shape.packed):
-            packed = "".join(f"[{a}:{b}]" for a, b in shape.packed)
-            words = ("logic" if t.four else "bit") + (" signed" if t.signed else "") + packed
-    else:
-        words = ""
-    return f"{words}${dims}" if dims else words

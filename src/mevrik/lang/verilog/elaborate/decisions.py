@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import TypeVar
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
@@ -11,9 +12,11 @@ from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.expressions import ExpressionElaborator
+from mevrik.lang.verilog.elaborate.scope import matching
 
 _FLAG = Vec(1, False, False)
 _COUNT = Vec(32, False, False)
+T = TypeVar("T")
 
 
 @dataclass(slots=True)
@@ -110,8 +113,23 @@ class DecisionElaborator(ExpressionElaborator):
             chosen = ast.If(s.pos, test, body, chosen, "" if index else s.check)
         return self.body(chosen)
 
+    def arm_of_type(self, subject: ast.TypeExpr, arms: list[tuple[list[ast.Expr], T]]) -> T | None:
+        """The arm of a case over a type: the first with a label of that type, else the default (6.23)."""
+        meant = self.resolve_type(subject.type)
+        other: T | None = None
+        for labels, body in arms:
+            for label in labels:
+                if not isinstance(label, ast.TypeExpr):
+                    raise self.error(label.pos, "a case over a type has types as its labels (6.23)", "operand-type")
+                if matching(meant, self.resolve_type(label.type)):
+                    return body
+            other = other if labels else body
+        return other
+
     def case_statement(self, s: ast.Case) -> list[n.Stmt]:
         """All labels and the subject take the width of the widest of them (9.5)."""
+        if isinstance(s.subject, ast.TypeExpr):
+            return self.body(self.arm_of_type(s.subject, s.arms))
         trees = [s.subject]
         for labels, _ in s.arms:
             for label in labels:

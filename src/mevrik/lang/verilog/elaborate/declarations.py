@@ -430,6 +430,9 @@ class DeclarationElaborator(TypeElaborator):
             return
         if isinstance(item, ast.TypedefDecl):
             shape = self.shape_with_dims(self.resolve_type(item.type), item.dims)
+            if item.type.keyword in ("enum", "struct", "union"):
+                shape.named = self.declared_name(item.name)
+                self.scope.nameless -= 1
             self.declare(scope, item.name, TypeName(item.name, shape), item.pos)
             return
         if isinstance(item, ast.EventDecl):

@@ -25,6 +25,10 @@ class GenerateElaborator(DeclarationElaborator):
             chosen = item.then if isinstance(cond, n.Const) and cond.val & ~cond.unk else item.other
             if chosen is not None:
                 self._conditional_block(chosen, scope)
+        elif isinstance(item, ast.GenCase) and isinstance(item.subject, ast.TypeExpr):
+            block = self.arm_of_type(item.subject, item.arms)
+            if block is not None:
+                self._conditional_block(block, scope)
         elif isinstance(item, ast.GenCase):
             subject = self.constant_int(item.subject, "the expression of a generate case")
             default = None

@@ -117,6 +117,7 @@ class Shape(Value):
     union: bool = False
     spread: Shape | None = None  # of a fixed array held as one vector: what it was
     initial: n.Expr | None = None  # of a structure whose members don't all start as x
+    named: str = ""  # where an enum, structure or union was declared
 
     @property
     def whole(self) -> Type:
@@ -183,6 +184,7 @@ class Scope(Identity):
     sub: Subprogram | None = None
     wild: list[Scope] = field(default_factory=list)  # packages of which all is visible (IEEE 1800-2017 26.3)
     constructs: int = 0  # generate constructs so far
+    nameless: int = 0  # types without a name so far
     outside: Callable[[str], object | None] | None = None  # of the outermost scope: names that stand outside the module
 
     def of_call(self, name: str) -> Scope:

@@ -10,12 +10,12 @@ from mevrik.design.types import REAL, TEXT, TIME, Array, Bag, EventType, Handle,
 from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.calls import CASTS
 from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, complete_class, specialised
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.lists import packed_up
 from mevrik.lang.verilog.elaborate.names import NameElaborator
 from mevrik.lang.verilog.elaborate.scope import Field, Param, Scope, Shape, TypeName, lists_in, start_value
+from mevrik.lang.verilog.elaborate.typewords import CASTS
 
 WIDTH_LIMIT = 1 << 20
 ARRAY_LIMIT = 1 << 28
@@ -128,7 +128,7 @@ class TypeElaborator(NameElaborator):
             raise self.error(tree.pos, "the values of an enum are numbers: its base is an integral type (6.19)", "enum-value")
         labels: dict[int, str] = {}
         following = 0
-        shape = Shape(t, base.packed, labels)
+        shape = Shape(t, base.packed, labels, named=self._nameless("e"))
         for item in tree.items:
             if item.value is not None:
                 value = self.constant(item.value, "the value of an enum name")
@@ -150,6 +150,15 @@ class TypeElaborator(NameElaborator):
             if self.scope.names.get(item.name) is None or self.scope.positions.get(item.name) != item.pos:
                 self.declare(self.scope, item.name, Param(item.name, built, item.pos, shape=shape), item.pos)
         return self._more_dims(shape, tree) if tree.dims else shape
+
+    def declared_name(self, name: str) -> str:
+        """The name of a type with where it is declared, as $typename shows it (20.6.1)."""
+        place = self.unit.name + ("::" if self.unit.name in self.context.package_units else ".")
+        return f"{place}{self.scope.prefix}{name}"
+
+    def _nameless(self, kind: str) -> str:
+        self.scope.nameless += 1
+        return self.declared_name(f"{kind}${self.scope.nameless}")
 
     def _struct(self, tree: ast.DataType) -> Shape:
         """A structure or union, laid out in one vector with the first member highest; a member that is a string, a real or a
@@ -177,7 +186,7 @@ class TypeElaborator(NameElaborator):
             fields[declared.name] = Field(declared.name, 0 if union else low, shape.type, shape)
         four = any(isinstance(s.type, Vec) and s.type.four for s, _ in parts)
         made = Shape(
-            Vec(total, bool(tree.signed), four), ((total - 1, 0),), None, fields, loose=not tree.packed, union=union
+            Vec(total, bool(tree.signed), four), ((total - 1, 0),), None, fields, loose=not tree.packed, union=union, named=self._nameless(tree.keyword[0])
         )  # fmt: skip
         lists = tuple(low // 8 for low in lists_in(made))
         if lists:
