@@ -172,6 +172,9 @@ class SystemLowerer(OperandLowerer):
         if name in _PLAIN_FILE_CALLS:
             given = ", ".join(f"i32 {self._word(a)}" for a in args)
             return Val(f.op(f"call i32 @k_{name[1:]}({given})"), None, 32)
+        if name.startswith("q_"):
+            given = ", ".join(f"i64 {self.index64(a)}" for a in args)
+            return Val(f.op(f"call i{w} @k_{name}({given})"), None, w)
         if name in _DISTRIBUTIONS:
             place = next(a for a in e.args if isinstance(a, n.LRef))
             numbers = [self._word(a) for a in args] + ["0"]

@@ -28,7 +28,7 @@ SYSTEM_TYPES: dict[str, Type | None] = {
     "$isunknown": _FLAG, "$rtoi": INTEGER, "$itor": REAL, "$realtobits": Vec(64), "$bitstoreal": REAL,
     "$test$plusargs": INTEGER, "$value$plusargs": INTEGER, "$fopen": INTEGER, "$feof": INTEGER, "$fgetc": INTEGER,
     "$ungetc": INTEGER, "$fgets": INTEGER, "$fscanf": INTEGER, "$sscanf": INTEGER, "$fread": INTEGER, "$fseek": INTEGER,
-    "$ftell": INTEGER, "$rewind": INTEGER, "$ferror": INTEGER, "$sformatf": TEXT, "$typename": TEXT, "$isunbounded": _FLAG,
+    "$ftell": INTEGER, "$rewind": INTEGER, "$ferror": INTEGER, "$q_full": INTEGER, "$sformatf": TEXT, "$typename": TEXT, "$isunbounded": _FLAG,
     "$dist_uniform": INTEGER, "$dist_normal": INTEGER, "$dist_exponential": INTEGER, "$dist_poisson": INTEGER,
     "$dist_chi_square": INTEGER, "$dist_t": INTEGER, "$dist_erlang": INTEGER, "$dimensions": INTEGER, "$unpacked_dimensions": INTEGER,
     "$size": INTEGER, "$left": INTEGER, "$right": INTEGER, "$high": INTEGER, "$low": INTEGER, "$increment": INTEGER, "$cast": INTEGER,
@@ -238,6 +238,8 @@ class CallElaborator(SelectionElaborator):
             return fold_resize(value, Vec(arg_type.width, name == "$signed", arg_type.four))
         if name in ("$fscanf", "$sscanf", "$fgets", "$fread", "$value$plusargs", "$ferror"):
             return self._reading_call(e, name)
+        if name == "$q_full":
+            return self._full_queue(e)
         if (name == "$random" and e.args) or name in DISTRIBUTIONS:
             seed = self.place(self.argument(e, 0))
             numbers = tuple(self.for_target(self.argument(e, k + 1), INTEGER) for k in range(DISTRIBUTIONS.get(name, 0)))
@@ -333,6 +335,20 @@ class CallElaborator(SelectionElaborator):
         call = n.SysCall(INTEGER, name, tuple(args), e.pos)
         keep = n.Assign(self.site(e), (whole(result),), call)
         return n.Effect(INTEGER, [*steps, keep, *after], n.Ref(INTEGER, result))
+
+    def store_number(self, site: int, target: ast.Expr, value: n.Expr) -> list[n.Stmt]:
+        """The statements that write a number into a target of whatever width, or a real one."""
+        t = self.shape(target)
+        fitted = self.to_real(value) if isinstance(t, Real) else fold_resize(value, self.vector_type(t, target))
+        return self.store(site, target, fitted)
+
+    def _full_queue(self, e: ast.Call) -> n.Expr:
+        """$q_full(queue, status): 1 where the queue takes no more jobs (IEEE 1364-2005 17.6.4)."""
+        queue = self.local(Vec(64, True, False), e.pos)
+        number = n.Ref(queue.type, queue)
+        keep = n.Assign(self.site(e), (whole(queue),), self.for_target(self.argument(e, 0), queue.type))
+        status = self.store_number(self.site(e), self.argument(e, 1), n.SysCall(INTEGER, "q_known", (number,), e.pos))
+        return n.Effect(INTEGER, [keep, *status], n.SysCall(INTEGER, "q_full", (number,), e.pos))
 
     def _shape_or_type(self, arg: ast.Expr) -> Shape:
         return self.type_meant(arg) or self.shape_of(arg)

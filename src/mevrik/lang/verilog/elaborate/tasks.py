@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import BIT, TEXT, Text, Vec
+from mevrik.design.types import BIT, INTEGER, TEXT, Text, Vec
 from mevrik.design.unit import Annotation, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -20,11 +20,13 @@ from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
 SWITCHES = {"$asserton", "$assertoff", "$assertkill"}
+JOB_QUEUES = {"$q_initialize": 3, "$q_add": 3, "$q_remove": 1, "$q_exam": 2}  # how many arguments are read
 TASKS = {
-    *DISPLAY, *FILE_DISPLAY, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
+    *DISPLAY, *FILE_DISPLAY, *JOB_QUEUES, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
     "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
     "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate", "$sformat", "$swrite", "$swriteb", "$swriteo", "$swriteh",
 }  # fmt: skip
+_LONG = Vec(64, True, False)
 
 
 class TaskElaborator(AssignmentElaborator):
@@ -120,6 +122,8 @@ class TaskElaborator(AssignmentElaborator):
         if name == "$sdf_annotate":
             self._annotation(call)
             return []
+        if name in JOB_QUEUES:
+            return self._job_queue(call, name, site)
         if name.startswith("$dump"):
             return [self._dump(call, name, site)]
         if name in ("$readmemh", "$readmemb", "$writememh", "$writememb"):
@@ -134,6 +138,25 @@ class TaskElaborator(AssignmentElaborator):
         else:
             args = [None if arg is None else self.expr(arg) for arg in call.args]
         return [n.SysTask(site, name, tuple(args), self.scope.prefix)]
+
+    def _job_queue(self, call: ast.Call, name: str, site: int) -> list[n.Stmt]:
+        """Stochastic analysis (IEEE 1364-2005 17.6): the last argument takes the status, those before it what the queue tells,
+        which stay as they are where it tells nothing."""
+        given = [self.for_target(self.argument(call, k), _LONG) for k in range(JOB_QUEUES[name])]
+        if name != "$q_initialize":
+            given.append(self.expr(ast.Call(call.pos, ast.Name(call.pos, "$time"), [])))
+        told = {"$q_remove": ("q_job", "q_inform"), "$q_exam": ("q_value",)}.get(name, ())
+        places = [self.argument(call, JOB_QUEUES[name] + k) for k in range(len(told) + 1)]
+        status = self.local(INTEGER, call.pos)
+        found: list[n.Stmt] = []
+        for place, what in zip(places, told, strict=False):
+            found += self.store_number(site, place, n.SysCall(_LONG, what, (), call.pos))
+        done = n.Binary(BIT, "==", n.Ref(INTEGER, status), n.Const(INTEGER, 0))
+        return [
+            n.Assign(site, (whole(status),), n.SysCall(INTEGER, name[1:], tuple(given), call.pos)),
+            *([n.If(site, done, found, [])] if found else []),
+            *self.store_number(site, places[-1], n.Ref(INTEGER, status)),
+        ]
 
     def _text_task(self, call: ast.Call, name: str, site: int) -> list[n.Stmt]:
         """$swrite and $sformat put what they would print into their first argument (IEEE 1364-2005 17.2.3)."""
