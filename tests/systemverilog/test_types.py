@@ -123,6 +123,11 @@ OPERATORS: list[Row] = [
     ("20.9 one-hot", "$display(\"%b%b%b%b\", $onehot(4'b0100), $onehot(4'b0110), $onehot0(4'b0000), $isunknown(4'b01x0));", "1011"),
     ("20.8 $clog2", '$display("%0d %0d %0d %0d", $clog2(1), $clog2(2), $clog2(9), $clog2(16));', "0 1 4 4"),
     (
+        "11.4.12 selects of a concatenation",
+        "logic [3:0] a = 4'b0110; $display(\"%b %b\", {a, 4'h3}[5:2], {2{a}}[1]);",
+        "1000 1",
+    ),
+    (
         "20.6.1 $typename",
         'logic [7:0] v; int i; string s; $display("%s %s %s", $typename(v), $typename(i), $typename(s));',
         "logic[7:0] int string",

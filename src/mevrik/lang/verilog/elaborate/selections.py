@@ -82,6 +82,8 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             steps = steps[1:]
         else:
             shape = self.shape_of(tree)
+            if isinstance(tree, (ast.Concat, ast.Replicate)) and type(shape.type) is Vec:  # 11.4.12
+                shape = Shape(shape.type, ((shape.type.width - 1, 0),))
             s = Selected(shape, shape.type, value=self.build(tree, shape.whole))
         for step in steps:
             self._select(s, step)

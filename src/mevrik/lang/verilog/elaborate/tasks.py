@@ -2,27 +2,23 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from mevrik.design import nodes as n
 from mevrik.design.types import BIT, INTEGER, TEXT, Text, Vec
 from mevrik.design.unit import Annotation, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.base import whole
-from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES
-from mevrik.lang.verilog.elaborate.scope import SubDecl
-
-if TYPE_CHECKING:
-    pass
 from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
+from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES, span
+from mevrik.lang.verilog.elaborate.logicarrays import LOGIC_ARRAYS, logic_array
+from mevrik.lang.verilog.elaborate.scope import SubDecl
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
 SWITCHES = {"$asserton", "$assertoff", "$assertkill"}
 JOB_QUEUES = {"$q_initialize": 3, "$q_add": 3, "$q_remove": 1, "$q_exam": 2}  # how many arguments are read
 TASKS = {
-    *DISPLAY, *FILE_DISPLAY, *JOB_QUEUES, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
+    *DISPLAY, *FILE_DISPLAY, *JOB_QUEUES, *LOGIC_ARRAYS, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
     "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
     "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate", "$sformat", "$swrite", "$swriteb", "$swriteo", "$swriteh",
 }  # fmt: skip
@@ -124,6 +120,8 @@ class TaskElaborator(AssignmentElaborator):
             return []
         if name in JOB_QUEUES:
             return self._job_queue(call, name, site)
+        if name in LOGIC_ARRAYS:
+            return self._logic_array(call, name)
         if name.startswith("$dump"):
             return [self._dump(call, name, site)]
         if name in ("$readmemh", "$readmemb", "$writememh", "$writememb"):
@@ -157,6 +155,18 @@ class TaskElaborator(AssignmentElaborator):
             *([n.If(site, done, found, [])] if found else []),
             *self.store_number(site, places[-1], n.Ref(INTEGER, status)),
         ]
+
+    def _logic_array(self, call: ast.Call, name: str) -> list[n.Stmt]:
+        memory, inputs, outputs = (self.argument(call, k) for k in range(3))
+        s = self.selected(memory)
+        if s.signal is None or len(s.dims) != 1 or s.element is not None or not s.shape.packed:
+            raise self.error(call.pos, f"{name} takes a memory: an array of vectors with one dimension", "operand-type")
+        rows, columns = span(*s.dims[0]), span(*s.shape.packed[0])
+        sizes = (self.vector_type(self.shape(inputs), inputs).width, self.vector_type(self.shape(outputs), outputs).width)
+        if sizes != (len(columns), len(rows)):
+            message = f"{name}: a memory of {len(rows)} words of {len(columns)} bits takes as many outputs and inputs, not "
+            raise self.error(call.pos, f"{message}{sizes[1]} and {sizes[0]} (17.5)", "arguments")
+        return self.statement(logic_array(call, name, memory, rows, columns, inputs, outputs))
 
     def _text_task(self, call: ast.Call, name: str, site: int) -> list[n.Stmt]:
         """$swrite and $sformat put what they would print into their first argument (IEEE 1364-2005 17.2.3)."""
