@@ -86,3 +86,20 @@ def test_mistakes_are_told(simulate: Run) -> None:
     assert ":4:" in simulate(text.replace("{}", "(a => y) = 3;")).err
     assert "1, 2, 3, 6 or 12" in simulate(text.replace("{}", "(a *> y) = (1, 2, 3, 4);")).err
     assert "no timing check" in simulate(text.replace("{}", "$setupp(a, y, 1);")).err
+
+
+def test_negative_limits_and_the_threshold_of_a_width(simulate: Run) -> None:
+    """15.2.3: setup -2 and hold 6 leave the window from 22 to 26 after the edge at 20, so 21 and 26 are outside; setup 6 and hold -2
+    leave what is between 6 and 2 before an edge. 15.3.4: a pulse of 2 is as short as the threshold, and no violation."""
+    done = simulate(
+        HEAD
+        + """module c(input clk, d, p); specify $setuphold(posedge clk, d, -2, 6); $width(posedge p, 6, 2); endspecify endmodule
+        module e(input clk, d); specify $setuphold(posedge clk, d, 6, -2); endspecify endmodule
+        module tb; reg clk = 0, d = 0, p = 0; c u(clk, d, p); e v(clk, d);
+        initial begin
+          #20 clk = 1; d = 1; #1 d = 0; #2 d = 1; #2 d = 0; #1 d = 1; #4 clk = 0;
+          #10 d = 0; #1 clk = 1; #9 clk = 0; #10 d = 1; #3 clk = 1; #9 clk = 0; #10 d = 0; #6 clk = 1; #9 clk = 0;
+          #10 p = 1; #2 p = 0; #10 p = 1; #3 p = 0; #10 p = 1; #6 p = 0; #10 $finish; end endmodule"""
+    )
+    found = [line.split("warning: ")[1] for line in done.err.splitlines()]
+    assert found == [*(f"$setuphold violation (at {t} ns)" for t in (23, 25, 63)), "$width violation (at 122 ns)"]

@@ -6,8 +6,10 @@ from mevrik.design import nodes as n
 from mevrik.design.types import BIT, TIME, Vec
 from mevrik.design.unit import DelaySpot, Process, Signal
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.specify import SpecifyElaborator, written
 
+_SIGNED = Vec(64, True)
 _OPPOSITE = {"posedge": "negedge", "negedge": "posedge"}
 
 
@@ -29,21 +31,20 @@ class CheckElaborator:
         elif name in ("$hold", "$skew"):  # reference, data, limit
             self._pair(tree, first, second, a[2], a[3], strict=False, late=name == "$skew")
         elif name == "$setuphold":
-            self._pair(tree, second, first, a[2], a[4], strict=True)
-            self._pair(tree, first, second, a[3], a[4], strict=False)
+            self._pair(tree, second, first, a[2], a[4], strict=True, other=a[3])
+            self._pair(tree, first, second, a[3], a[4], strict=False, other=a[2])
         elif name == "$recovery":  # control, clock, limit
             self._pair(tree, first, second, a[2], a[3], strict=True)
         elif name == "$removal":  # control, clock, limit: the control may not go soon after the clock
             self._pair(tree, second, first, a[2], a[3], strict=True)
         elif name == "$recrem":
-            self._pair(tree, first, second, a[2], a[4], strict=True)
-            self._pair(tree, second, first, a[3], a[4], strict=True)
+            self._pair(tree, first, second, a[2], a[4], strict=True, other=a[3])
+            self._pair(tree, second, first, a[3], a[4], strict=True, other=a[2])
         elif name == "$period":
             self._pair(tree, first, first, second, a[2], strict=True)
         elif name == "$width":
             opposite = ast.CheckEvent(first.pos, _OPPOSITE.get(first.edge, ""), first.value, first.condition)
-            notifier = a[3] if a[3] is not None else None
-            self._pair(tree, first, opposite, second, notifier, strict=True)
+            self._pair(tree, first, opposite, second, a[3], strict=True, threshold=a[2])
         else:
             self.elab.context.diagnostics.warning(tree.pos, f"{name} is not checked yet (IEEE 1364-2005 15.2)", "unsupported")
 
@@ -76,21 +77,30 @@ class CheckElaborator:
         notifier: ast.CheckEvent | None,
         strict: bool,
         late: bool = False,
+        other: ast.CheckEvent | None = None,
+        threshold: ast.CheckEvent | None = None,
     ) -> None:
         """A violation if `late_event` comes less than the limit after `early` (with `late`: more). `strict`: events of one
-        moment don't violate."""
+        moment don't violate. `other` is the limit at the other side of the same window, which when negative moves that side past
+        the events (15.2.3); pulses up to the `threshold` are no violation (15.3.4)."""
         elab = self.elab
         if limit is None:
             return
-        ticks = self.limits.get(id(limit)) or elab.ticks(limit.value)
+        ticks = self._limit(limit)
+        if isinstance(ticks, n.Const) and ticks.val >> 63:
+            return
         stamp = self._stamp(tree, early)
         site = elab.context.site(tree.pos, tree.pos + len(tree.name), tree.name)
         now = n.Binary(TIME, "+", self.specify.now(), n.Const(TIME, 1))
-        passed = n.Binary(TIME, "-", now, n.Ref(TIME, stamp))
+        passed = n.Binary(_SIGNED, "-", now, n.Ref(TIME, stamp))
         bad: n.Expr = n.Binary(BIT, ">" if late else "<", passed, ticks)
         bad = n.Binary(BIT, "&&", n.Binary(BIT, "!=", n.Ref(TIME, stamp), n.Const(TIME, 0)), bad)
         if strict:
             bad = n.Binary(BIT, "&&", bad, n.Binary(BIT, "!=", passed, n.Const(TIME, 0)))
+        if other is not None:
+            bad = self._within(bad, passed, self._limit(other))
+        if threshold is not None:
+            bad = n.Binary(BIT, "&&", bad, n.Binary(BIT, ">", passed, self._limit(threshold)))
         if late_event.condition is not None:
             bad = n.Binary(BIT, "&&", bad, elab.truth(late_event.condition))
         text = f"{tree.name} violation".encode()
@@ -109,6 +119,19 @@ class CheckElaborator:
         elab.unit.processes.append(
             Process("always", [test, *after], tree.pos, elab.scope.prefix, self._sense(late_event), hidden=True)
         )
+
+    def _limit(self, limit: ast.CheckEvent) -> n.Expr:
+        """A limit in ticks; it may be negative."""
+        return fold_resize(self.limits.get(id(limit)) or self.elab.ticks(limit.value), _SIGNED)
+
+    @staticmethod
+    def _within(bad: n.Expr, passed: n.Expr, other: n.Expr) -> n.Expr:
+        """Only where the other side of the window, if its limit is negative, is past."""
+        zero = n.Const(_SIGNED, 0)
+        if isinstance(other, n.Const) and not other.val >> 63:
+            return bad
+        past = n.Binary(BIT, ">", passed, n.Binary(_SIGNED, "-", zero, other))
+        return n.Binary(BIT, "&&", bad, n.Binary(BIT, "||", n.Binary(BIT, ">=", other, zero), past))
 
     def _stamp(self, tree: ast.TimingCheck, event: ast.CheckEvent) -> Signal:
         """When an event happened last (plus one). The process that notes it comes after those that test it in the same moment."""
