@@ -53,3 +53,30 @@ def test_case_generate_takes_one_arm(simulate: Run) -> None:
           default: initial $write("more "); endcase endgenerate endmodule
         module tb; part #(1) a(); part #(2) b(); part #(9) c(); endmodule"""
     assert sorted(simulate(text).out.split()) == ["low", "more", "two"]
+
+
+def test_paths_of_defparams(simulate: Run) -> None:
+    """12.2.1, 12.6: from the name of the module down, into arrays and generate blocks, out of the scope of a generate block; of
+    two for one parameter the last in the text counts."""
+    done = simulate(
+        """module leaf #(parameter P = 1) (); initial $display("%m %0d", P); endmodule
+        module mid (); leaf a(); leaf b(); defparam b.P = 4; endmodule
+        module tb; mid m(); leaf u(); defparam tb.u.P = 7, tb.m.a.P = 8; genvar i;
+          generate for (i = 0; i < 2; i = i + 1) begin : g leaf w(); defparam w.P = 10 * i; mid k(); defparam k.b.P = 20 + i; end endgenerate
+          defparam g[1].k.a.P = 77; leaf x[0:1](); defparam x[0].P = 5, tb.x[1].P = 6;
+        endmodule"""
+    )
+    wanted = "m.a 8, m.b 4, u 7, g[0].w 0, g[0].k.a 1, g[0].k.b 20, g[1].w 10, g[1].k.a 77, g[1].k.b 21, x[0] 5, x[1] 6"
+    assert sorted(done.out.splitlines()) == sorted(f"tb.{x}" for x in wanted.split(", "))
+
+
+def test_a_defparam_that_leads_nowhere_is_named(simulate: Run) -> None:
+    """It would otherwise change nothing and nobody would know."""
+    done = simulate(
+        """module leaf #(parameter P = 1) (); endmodule
+        module mid (); leaf a(); endmodule
+        module tb; mid m(); defparam n.P = 3; defparam m.a.Q = 7; defparam m.b.P = 8; endmodule"""
+    )
+    assert done.status != 0
+    for text in ("no instance 'n' in 'tb'", "'leaf' has no parameter 'Q'", "no instance 'b' in 'mid'"):
+        assert text in done.err

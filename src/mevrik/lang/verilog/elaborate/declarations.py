@@ -18,6 +18,7 @@ from mevrik.lang.verilog.elaborate.scope import (
     EventArray,
     InterfacePort,
     LetName,
+    Override,
     Param,
     PatternValue,
     PropertyName,
@@ -33,7 +34,7 @@ from mevrik.lang.verilog.elaborate.types import TypeElaborator
 
 class DeclarationElaborator(TypeElaborator):
     given: dict[str, n.Expr]
-    defparams: dict[tuple[str, ...], n.Expr]
+    defparams: dict[tuple[str, ...], Override]
     interfaces: dict[str, list[InterfacePort]]
     inits: list[tuple[Scope, Signal, ast.Expr]]
     started: bool
@@ -249,7 +250,7 @@ class DeclarationElaborator(TypeElaborator):
             case ast.Function():
                 self._subprogram(item, scope)
             case ast.Defparam():
-                self._defparam(item)
+                self._defparam(item, scope)
             case ast.GenFor() | ast.GenIf() | ast.GenCase() | ast.GenBlock():
                 self._generate(item, scope)
             case ast.Instance():
@@ -298,7 +299,10 @@ class DeclarationElaborator(TypeElaborator):
             given = None
             if not decl.local and scope is self.root:
                 given = self.given.get(d.name)
-                given = self.defparams.pop((d.name,), given)
+                override = self.defparams.get((d.name,))
+                if override is not None:
+                    override.used = True
+                    given = override.value
             if decl.is_type:
                 self._type_parameter(d, scope, given)
                 continue
@@ -346,7 +350,9 @@ class DeclarationElaborator(TypeElaborator):
         wide = fold_resize(value, Vec(t.width, own.signed, t.four))
         return fold_resize(wide, t)
 
-    def _defparam(self, item: ast.Defparam) -> None:
+    def _defparam(self, item: ast.Defparam, scope: Scope) -> None:
+        """The path of a defparam starts in its scope, or with the name of the module itself (12.6); out of a generate block it may
+        not lead (12.2.1)."""
         path: list[str] = []
         e = item.target
         while isinstance(e, (ast.Member, ast.Index)):
@@ -362,7 +368,14 @@ class DeclarationElaborator(TypeElaborator):
                 joined[-1] += p
             else:
                 joined.append(p)
-        self.defparams[tuple(joined)] = self.constant(item.value, "the value of a defparam")
+        if joined[0] == self.module.name and len(joined) > 2:
+            joined = joined[1:]
+        else:
+            joined = [*scope.prefix.split(".")[:-1], *joined]
+        value = self.constant(item.value, "the value of a defparam")
+        other = self.defparams.get(tuple(joined))  # one of a module above; what stands last in the text counts
+        if other is None or other.pos <= item.pos:
+            self.defparams[tuple(joined)] = Override(item.pos, value)
 
     def _nets(self, item: ast.NetDecl, scope: Scope) -> None:
         shape = self.resolve_type(item.type)

@@ -15,7 +15,7 @@ from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.primitives import primitive
-from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort, PatternValue, Scope, TypeValue
+from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort, Override, PatternValue, Scope, TypeValue
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
@@ -123,9 +123,11 @@ def _place(
 ) -> Placed:
     path = elab.scope.prefix + name
     steps = tuple(path.split("."))
-    inner = {key[len(steps) :]: v for key, v in elab.defparams.items() if key[: len(steps)] == steps and len(key) > len(steps)}
-    for below in inner:
-        elab.defparams.pop(steps + below, None)
+    inner: dict[tuple[str, ...], Override] = {}
+    for key_path, override in elab.defparams.items():
+        if key_path[: len(steps)] == steps and len(key_path) > len(steps):
+            inner[key_path[len(steps) :]] = Override(override.pos, override.value)
+            override.used = True
     interfaces = _interfaces(elab, item, module, None if index is None else (count - 1 - index, count))
     key = _key(module.name, given, inner)
     if interfaces:
@@ -217,9 +219,9 @@ def _plain_connections(item: ast.Instance, module: ast.Module, interfaces: dict[
     return [c for k, c in enumerate(item.ports) if k >= len(names) or names[k] not in interfaces]
 
 
-def _key(name: str, given: dict[str, n.Expr], inner: dict[tuple[str, ...], n.Expr]) -> str:
+def _key(name: str, given: dict[str, n.Expr], inner: dict[tuple[str, ...], Override]) -> str:
     parts = [f"{k}={_value(v)}" for k, v in sorted(given.items())]
-    parts += [f"{'.'.join(k)}={_value(v)}" for k, v in sorted(inner.items())]
+    parts += [f"{'.'.join(k)}={_value(v.value)}" for k, v in sorted(inner.items(), key=lambda pair: pair[0])]
     return f"{name}#({','.join(parts)})" if parts else name
 
 

@@ -26,6 +26,14 @@ class Param(Identity):
     shape: Shape | None = None
 
 
+class Override(Identity):
+    """The value that a defparam gives to a parameter (IEEE 1364-2005 12.2.1)."""
+
+    pos: int
+    value: n.Expr
+    used: bool = False
+
+
 class TypeName(Identity):
     name: str
     shape: Shape

@@ -15,7 +15,7 @@ from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
 from mevrik.lang.verilog.elaborate.decisions import Breaks, withdrawn
 from mevrik.lang.verilog.elaborate.folding import fold_resize, is_small
 from mevrik.lang.verilog.elaborate.patterns import element_of
-from mevrik.lang.verilog.elaborate.scope import InterfacePort, Scope, Shape, SubDecl
+from mevrik.lang.verilog.elaborate.scope import InterfacePort, Override, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
@@ -34,7 +34,7 @@ class UnitElaborator(SubprogramElaborator):
         module: ast.Module,
         key: str,
         given: dict[str, n.Expr],
-        inner: dict[tuple[str, ...], n.Expr],
+        inner: dict[tuple[str, ...], Override],
         parent: UnitElaborator | None,
         parent_scope: Scope | None,
         interfaces: dict[str, list[InterfacePort]] | None = None,
@@ -104,6 +104,7 @@ class UnitElaborator(SubprogramElaborator):
         for scope, item in items:
             self.scope = scope
             self.guard(lambda item=item: placed.extend(place_instances(self, item)))  # type: ignore[misc]
+        self._unused_defparams()
         finish_instances(self, placed)
         for clocking in self.clockings:
             self.process_locals = []
@@ -121,6 +122,18 @@ class UnitElaborator(SubprogramElaborator):
         self._regions()
         self.context.order.append(self.unit)
         return self.unit
+
+    def _unused_defparams(self) -> None:
+        for path, override in self.defparams.items():
+            if not override.used:
+                what = (
+                    f"'{self.module.name}' has no parameter '{path[0]}'"
+                    if len(path) == 1
+                    else (
+                        f"there is no instance '{'.'.join(path[:-1])}' in '{self.module.name}'; a defparam changes what lies below it"
+                    )
+                )
+                self.context.diagnostics.error(override.pos, f"{what} (IEEE 1364-2005 12.2.1)", "defparam")
 
     def _specify_blocks(self) -> None:
         """Module paths and timing checks, when all that drives the outputs is known."""
