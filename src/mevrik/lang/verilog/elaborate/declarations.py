@@ -19,6 +19,7 @@ from mevrik.lang.verilog.elaborate.scope import (
     InterfacePort,
     LetName,
     Override,
+    Overrides,
     Param,
     PatternValue,
     PropertyName,
@@ -34,7 +35,7 @@ from mevrik.lang.verilog.elaborate.types import TypeElaborator
 
 class DeclarationElaborator(TypeElaborator):
     given: dict[str, n.Expr]
-    defparams: dict[tuple[str, ...], Override]
+    defparams: Overrides
     interfaces: dict[str, list[InterfacePort]]
     inits: list[tuple[Scope, Signal, ast.Expr]]
     started: bool
@@ -299,7 +300,7 @@ class DeclarationElaborator(TypeElaborator):
             given = None
             if not decl.local and scope is self.root:
                 given = self.given.get(d.name)
-                override = self.defparams.get((d.name,))
+                override = self.defparams.of_parameter(d.name)
                 if override is not None:
                     override.used = True
                     given = override.value
@@ -373,9 +374,7 @@ class DeclarationElaborator(TypeElaborator):
         else:
             joined = [*scope.prefix.split(".")[:-1], *joined]
         value = self.constant(item.value, "the value of a defparam")
-        other = self.defparams.get(tuple(joined))  # one of a module above; what stands last in the text counts
-        if other is None or other.pos <= item.pos:
-            self.defparams[tuple(joined)] = Override(item.pos, value)
+        self.defparams.put(tuple(joined), Override(item.pos, value))
 
     def _nets(self, item: ast.NetDecl, scope: Scope) -> None:
         shape = self.resolve_type(item.type)

@@ -10,6 +10,7 @@ from mevrik.design.unit import Design, InstanceDecl, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context
+from mevrik.lang.verilog.elaborate.scope import Overrides
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 from mevrik.lang.verilog.library import Library
 
@@ -85,7 +86,7 @@ def elaborate(
             diagnostics.error(module.pos, f"'{top}' has no parameter '{name}'{nearest(name, names)}", "unknown-parameter")
             return None
         given[name] = _constant(value)
-    made = UnitElaborator(context, module, top, given, {}, None, None)
+    made = UnitElaborator(context, module, top, given, Overrides(), None, None)
     try:
         made.run()
         while context.late:

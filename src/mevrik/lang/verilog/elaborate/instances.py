@@ -15,7 +15,7 @@ from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.primitives import primitive
-from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort, Override, PatternValue, Scope, TypeValue
+from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort, Overrides, PatternValue, Scope, TypeValue
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
@@ -123,11 +123,7 @@ def _place(
 ) -> Placed:
     path = elab.scope.prefix + name
     steps = tuple(path.split("."))
-    inner: dict[tuple[str, ...], Override] = {}
-    for key_path, override in elab.defparams.items():
-        if key_path[: len(steps)] == steps and len(key_path) > len(steps):
-            inner[key_path[len(steps) :]] = Override(override.pos, override.value)
-            override.used = True
+    inner = elab.defparams.below(steps)
     interfaces = _interfaces(elab, item, module, None if index is None else (count - 1 - index, count))
     key = _key(module.name, given, inner)
     if interfaces:
@@ -219,7 +215,7 @@ def _plain_connections(item: ast.Instance, module: ast.Module, interfaces: dict[
     return [c for k, c in enumerate(item.ports) if k >= len(names) or names[k] not in interfaces]
 
 
-def _key(name: str, given: dict[str, n.Expr], inner: dict[tuple[str, ...], Override]) -> str:
+def _key(name: str, given: dict[str, n.Expr], inner: Overrides) -> str:
     parts = [f"{k}={_value(v)}" for k, v in sorted(given.items())]
     parts += [f"{'.'.join(k)}={_value(v.value)}" for k, v in sorted(inner.items(), key=lambda pair: pair[0])]
     return f"{name}#({','.join(parts)})" if parts else name

@@ -18,6 +18,7 @@ from mevrik.lang.verilog.elaborate.scope import (
     BlockName,
     InstanceName,
     InterfacePort,
+    Overrides,
     RemoteBlock,
     RemoteScope,
     Scope,
@@ -255,7 +256,7 @@ class NameElaborator(SamplingElaborator):
                 raise self.error(pos, f"there is no interface '{name}'{nearest(name, known)}", "unknown-name")
             from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
-            made = UnitElaborator(self.context, tree, f"{name} of virtual interfaces", {}, {}, None, None)
+            made = UnitElaborator(self.context, tree, f"{name} of virtual interfaces", {}, Overrides(), None, None)
             self.context.prototypes[name] = made
             made.declare_all()
         return made
@@ -307,7 +308,7 @@ class NameElaborator(SamplingElaborator):
                 raise self.error(pos, f"there is no package '{name}'{hint}", "unknown-package")
             from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
-            made = UnitElaborator(self.context, tree, name, {}, {}, None, None)
+            made = UnitElaborator(self.context, tree, name, {}, Overrides(), None, None)
             self.context.package_units[name] = made
             made.run()
         return made

@@ -34,6 +34,34 @@ class Override(Identity):
     used: bool = False
 
 
+class Overrides:
+    """What defparams set in and below a module, by the first step of their paths: a netlist may have one for each instance."""
+
+    def __init__(self) -> None:
+        self._by_step: dict[str, dict[tuple[str, ...], Override]] = {}
+
+    def put(self, path: tuple[str, ...], override: Override) -> None:
+        """What stands last in the text counts, be it here or in a module above."""
+        known = self._by_step.setdefault(path[0], {})
+        if path not in known or known[path].pos <= override.pos:
+            known[path] = override
+
+    def of_parameter(self, name: str) -> Override | None:
+        return self._by_step.get(name, {}).get((name,))
+
+    def below(self, steps: tuple[str, ...]) -> Overrides:
+        """Those for the instance at this path, which are then in use."""
+        found = Overrides()
+        for path, override in self._by_step.get(steps[0], {}).items():
+            if path[: len(steps)] == steps and len(path) > len(steps):
+                found.put(path[len(steps) :], Override(override.pos, override.value))
+                override.used = True
+        return found
+
+    def items(self) -> list[tuple[tuple[str, ...], Override]]:
+        return [pair for known in self._by_step.values() for pair in known.items()]
+
+
 class TypeName(Identity):
     name: str
     shape: Shape

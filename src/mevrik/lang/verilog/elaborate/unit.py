@@ -15,7 +15,7 @@ from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
 from mevrik.lang.verilog.elaborate.decisions import Breaks, withdrawn
 from mevrik.lang.verilog.elaborate.folding import fold_resize, is_small
 from mevrik.lang.verilog.elaborate.patterns import element_of
-from mevrik.lang.verilog.elaborate.scope import InterfacePort, Override, Scope, Shape, SubDecl
+from mevrik.lang.verilog.elaborate.scope import InterfacePort, Overrides, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
@@ -34,7 +34,7 @@ class UnitElaborator(SubprogramElaborator):
         module: ast.Module,
         key: str,
         given: dict[str, n.Expr],
-        inner: dict[tuple[str, ...], Override],
+        inner: Overrides,
         parent: UnitElaborator | None,
         parent_scope: Scope | None,
         interfaces: dict[str, list[InterfacePort]] | None = None,
@@ -43,7 +43,7 @@ class UnitElaborator(SubprogramElaborator):
         self.context = context
         self.module = module
         self.given = given
-        self.defparams = dict(inner)
+        self.defparams = inner
         self.parent = parent
         self.parent_scope = parent_scope
         scale = module.timescale or DEFAULT_SCALE
