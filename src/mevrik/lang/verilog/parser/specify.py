@@ -32,11 +32,29 @@ class SpecifyParser(StatementParser):
             at = self.pos
             name = self.identifier("the name of a specparam")
             self.expect("=", f"after '{name}'")
-            names.append(ast.Declarator(at, name, [], self.min_typ_max()))
+            if name.startswith("PATHPULSE$"):
+                self._pulse_limits(at, name)
+            else:
+                names.append(ast.Declarator(at, name, [], self.min_typ_max()))
             if not self.accept(","):
                 break
         self.expect(";", "after the specparams")
         return ast.ParamDecl(pos, True, ast.DataType(pos, "", dims=dims), names)
+
+    def _pulse_limits(self, at: int, name: str) -> None:
+        """`PATHPULSE$in$out = (reject, error)` (14.6.1)."""
+        if self.accept("("):
+            self.min_typ_max()
+            if self.accept(","):
+                self.min_typ_max()
+            self.expect(")", "after the limits of a pulse")
+        else:
+            self.min_typ_max()
+        self._as_by_default(at, name)
+
+    def _as_by_default(self, at: int, what: str) -> None:
+        message = f"{what} is not modelled: a pulse shorter than its path is swallowed, as without it (IEEE 1364-2005 14.6)"
+        self.diagnostics.warning(at, message, "unsupported")
 
     def _specify_item(self, found: list[ast.Item]) -> None:
         kind = self.kind
@@ -45,6 +63,8 @@ class SpecifyParser(StatementParser):
         elif kind == "sys":
             found.append(self._timing_check())
         elif kind in ("pulsestyle_onevent", "pulsestyle_ondetect", "showcancelled", "noshowcancelled"):
+            if kind in ("pulsestyle_ondetect", "showcancelled"):
+                self._as_by_default(self.pos, kind)
             self.skip_to("endspecify")
         elif kind == ";":
             self.i += 1
