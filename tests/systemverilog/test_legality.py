@@ -109,3 +109,51 @@ def test_a_queue_is_no_single_value(tmp_path: Path) -> None:
       s = {"a", q};
       r = {q, 3}; x = q[0] + q.sum(); end endmodule"""
     assert [line for line, _ in errors(text, tmp_path)] == [2, 3, 4, 5, 6]
+
+
+CLASSES = """module t;
+  class P; local int v = 1; protected int w = 2; local static int s = 3; local rand bit [3:0] r;
+    local function int lf(); return v; endfunction protected function int pf(); return w + lf(); endfunction
+    function bit same(P o); return o.v == v; endfunction static function int sv(P o); return o.v + s; endfunction
+    extern function int e(); endclass
+  function int P::e(); return v + this.w; endfunction
+  class D extends P; rand bit [3:0] q; function int g(); return w + pf() + super.pf() + this.w; endfunction
+    class In; function int peek(D d); return d.w; endfunction endclass
+    BODY
+  endclass
+  class One; static One it; local function new(); endfunction
+    static function One get(); if (it == null) it = new; return it; endfunction endclass
+  P p; D d; One o; int dd[];
+  initial begin p = new; d = new; o = One::get(); void'(d.randomize()); $display(p.same(d), d.g(), P::sv(p)); end
+  initial begin
+    STEP
+  end
+endmodule"""
+
+
+@pytest.mark.parametrize(
+    ("body", "step", "line"),
+    [
+        ("", "", 0),
+        ("function int bad(); return v; endfunction", "", 9),
+        ("function int bad(); return lf(); endfunction", "", 9),
+        ("", "p.v = 3;", 16),
+        ("", "$display(d.w);", 16),
+        ("", "$display(p.lf());", 16),
+        ("", "$display(P::s);", 16),
+        ("", "o = new;", 16),
+    ],
+)
+def test_local_and_protected_members(tmp_path: Path, body: str, step: str, line: int) -> None:
+    """8.18: a local member is for methods of its class, of whatever object; a protected one also for those of classes that extend it."""
+    text = CLASSES.replace("BODY", body).replace("STEP", step)
+    assert errors(text, tmp_path) == ([(line, "class-access")] if line else [])
+
+
+def test_a_dynamic_array_is_no_queue(tmp_path: Path) -> None:
+    """7.5, 7.10.2: push_back, push_front and insert are methods of queues; delete is one of both."""
+    text = """module t; int d[]; int q[$]; initial begin
+      d.push_back(1);
+      d.insert(0, 1);
+      d.delete(); q.push_back(1); end endmodule"""
+    assert errors(text, tmp_path) == [(2, "operand-type"), (3, "operand-type")]

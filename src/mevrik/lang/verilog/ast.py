@@ -405,13 +405,14 @@ class ClassParam(Node):
 
 
 class ClassItem(Node):
-    """random: "", "rand" or "randc"."""
+    """random: "", "rand" or "randc"; access: "", "local" or "protected"."""
 
     item: Item
     static: bool
     virtual: bool
     random: str = ""
     pure: bool = False
+    access: str = ""
 
 
 class ClassDecl(Item):

@@ -59,6 +59,7 @@ class ClassInfo:
     words: int = 0
     fields: dict[str, ClassField] = field(default_factory=dict)
     methods: dict[str, Method] = field(default_factory=dict)
+    hidden: dict[str, str] = field(default_factory=dict)  # members that are local or protected (8.18)
 
     @property
     def type(self) -> Handle:
@@ -221,12 +222,32 @@ class ClassElaborator(ListElaborator):
     def static_member(self, info: ClassInfo, name: str, pos: int) -> object:
         """A static property or a constant of a class."""
         made = info.find_static(name)
+        self.check_access(info, name, pos)
         if isinstance(made, Signal):
             return made if info.home is self else self.from_package(made, info.home)
         if made is None:
             known = [x for c in info.line() for x in (*c.methods, *c.fields, *c.scope.names) if x != "new"]
             raise self.error(pos, f"the class '{info.tree.name}' has no member '{name}'{offered(name, known)}", "unknown-name")
         return made
+
+    def check_access(self, info: ClassInfo, name: str, pos: int) -> None:
+        """Local members are for the class itself, protected ones also for what extends it (8.18)."""
+        owner = next((c for c in info.line() if name in c.fields or name in c.methods or name in c.scope.names), None)
+        access = owner.hidden.get(name) if owner is not None else None
+        if owner is None or access is None:
+            return
+        around: list[Scope] = []
+        scope: Scope | None = self.scope
+        while scope is not None:
+            if scope.kind == "sub" and scope.name == "randomize":  # it sets members of all classes in the line
+                return
+            around.append(scope)
+            scope = scope.parent
+        inside = [c for c in self.context.classes.values() if c.scope in around]
+        if not any(c is owner or (access == "protected" and owner in c.line()) for c in inside):
+            whose = "its own methods" if access == "local" else "its own methods and those of classes that extend it"
+            message = f"'{name}' is {access} in the class '{owner.tree.name}': only {whose} may use it (8.18)"
+            raise self.error(pos, message, "class-access")
 
     def check_field(self, target: ast.Expr) -> None:
         """A constant property is not assigned but by the constructor of its class (8.19)."""
@@ -261,7 +282,10 @@ class ClassElaborator(ListElaborator):
                 return (None, made, False) if made is not None else None
             scope = self.scope.of_call(target.name) if isinstance(e, ast.Call) else self.scope
             found = scope.find(target.name)
-            return (None, found[0], True) if found is not None and isinstance(found[0], Method) else None
+            if found is None or not isinstance(found[0], Method):
+                return None
+            self.check_access(found[0].info, target.name, target.pos)
+            return None, found[0], True
         if not isinstance(target, ast.Member):
             return None
         if isinstance(target.base, ast.TypeExpr):
@@ -289,6 +313,7 @@ class ClassElaborator(ListElaborator):
                 f"the class '{info.tree.name}' has no member '{target.name}'{offered(target.name, known)}",
                 "unknown-name",
             )
+        self.check_access(info, target.name, target.pos)
         return target.base, made, True
 
     def variants(self, method: Method) -> tuple[tuple[int, Subprogram], ...]:
@@ -322,6 +347,7 @@ class ClassElaborator(ListElaborator):
         method = info.find_method("new")
         if method is None:
             raise Abandon  # the class has an error, which was told
+        self.check_access(info, "new", e.pos)
         sub = method.info.home.subprogram(method.decl)
         call = ast.Call(e.pos, ast.Name(e.pos, "new"), e.args)
         values = self.method_arguments(method.decl, call, 1)
@@ -437,6 +463,15 @@ def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType,
 
 def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
     inner = item.item
+    if item.access:
+        names = (
+            [d.name for d in inner.names]
+            if isinstance(inner, ast.VarDecl)
+            else [inner.name]
+            if isinstance(inner, ast.Function)
+            else []
+        )
+        info.hidden.update(dict.fromkeys(names, item.access))
     if isinstance(inner, ast.VarDecl) and not item.static:
         for d in inner.names:
             shape = elab.shape_with_dims(elab.resolve_type(inner.type), d.dims)

@@ -257,6 +257,10 @@ class ListElaborator(TextElaborator):
         t = shape.type
         if place is None or not isinstance(t, List):
             raise self.error(e.pos, f"{name} changes a queue or array that is kept in a variable", "operand-type")
+        if name != "delete" and not t.queue:
+            raise self.error(
+                e.pos, f"{name} is a method of queues; a dynamic array takes a new size by new[n] (7.10.2)", "operand-type"
+            )
         of, inner = self.build(base, t), shape.inner or Shape(_element(shape))
         wanted = {"push_back": 1, "push_front": 1, "insert": 2}.get(name, 0)
         if len(args) != wanted and not (name == "delete" and len(args) == 1):

@@ -117,6 +117,9 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             packed = entity.packed or (((t.width - 1, 0),) if isinstance(t, Vec) else ())
             return Selected(Shape(t, packed), t, value=entity.value)
         if isinstance(entity, ClassField):
+            mine = self.this_class()
+            if mine is not None:
+                self.check_access(mine, entity.name, e.pos)
             return self._property(self.this_value(e.pos), entity, e)
         if isinstance(entity, EventArray):
             event_type = EventType()
@@ -161,6 +164,7 @@ class SelectionElaborator(ClassElaborator, Elaborator):
                 static = self.static_member(info, step.name, step.pos)
                 new = self._start(step, static)
             else:
+                self.check_access(info, step.name, step.pos)
                 new = self._property(self.read_selected(s), member, step)
             self._restart(s, new)
             return

@@ -85,6 +85,7 @@ class ClassParser(SubprogramParser):
             self.i += 1
             return
         random = next((word for word in ("randc", "rand") if word in qualifiers), "")
+        access = next((word for word in ("local", "protected") if word in qualifiers), "")
         if self.left_out():
             return
         if self.kind in ("function", "task"):
@@ -94,7 +95,7 @@ class ClassParser(SubprogramParser):
                 made = self._constructor(name)
             else:
                 made = self.function() if self.kind == "function" else self.task()
-            items.append(ast.ClassItem(pos, made, static, virtual, pure="pure" in qualifiers))
+            items.append(ast.ClassItem(pos, made, static, virtual, pure="pure" in qualifiers, access=access))
             if "extern" in qualifiers:
                 self.awaited[name, made.name] = items[-1]
             return
@@ -103,4 +104,4 @@ class ClassParser(SubprogramParser):
         for item in found:
             if isinstance(item, ast.VarDecl) and "const" in qualifiers:
                 item.constant = True
-        items.extend(ast.ClassItem(pos, item, static, False, random) for item in found)
+        items.extend(ast.ClassItem(pos, item, static, False, random, access=access) for item in found)
