@@ -157,3 +157,30 @@ def test_a_dynamic_array_is_no_queue(tmp_path: Path) -> None:
       d.insert(0, 1);
       d.delete(); q.push_back(1); end endmodule"""
     assert errors(text, tmp_path) == [(2, "operand-type"), (3, "operand-type")]
+
+
+def test_overrides_have_the_arguments_of_what_they_override(tmp_path: Path) -> None:
+    """8.20: number, names and directions; a method that is not virtual is only hidden by one of its name."""
+    text = """module t; class A; virtual function int f(int a); return a; endfunction virtual task k(); endtask function int h(int a); return a; endfunction endclass
+    class B extends A; function int f(int a, int b); return a; endfunction
+      function void k(); endfunction function int h(); return 1; endfunction endclass
+    class C extends A; function int f(int b); return b; endfunction endclass
+    class D extends A; function int f(int a); return 2 * a; endfunction task k(); endtask endclass
+    endmodule"""
+    assert errors(text, tmp_path) == [(2, "override"), (3, "override"), (4, "override")]
+
+
+def test_generate_loops_have_genvars(tmp_path: Path) -> None:
+    """27.4: declared before or in the loop, and each of nested loops its own."""
+    text = """module t; integer k; genvar g, h;
+    for (k = 0; k < 2; k = k + 1) begin end
+    for (i = 0; i < 2; i = i + 1) begin end
+    for (g = 0; g < 2; g = g + 1) begin for (h = 0; h < 2; h = h + 1) begin end end
+    for (g = 0; g < 2; g = g + 1) begin for (genvar j = 0; j < 2; j++) begin end end
+    for (g = 0; g < 2; g = g + 1) begin : a
+      for (g = 0; g < 2; g = g + 1) begin : b end end endmodule"""
+    assert sorted(set(errors(text, tmp_path))) == [(2, "genvar"), (3, "genvar"), (7, "genvar")]
+
+
+def test_a_property_that_is_not_declared(tmp_path: Path) -> None:
+    assert errors("module t;\nassert property (nothing); endmodule", tmp_path) == [(2, "unknown-name")]

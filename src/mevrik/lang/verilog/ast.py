@@ -351,6 +351,7 @@ class GenFor(Item):
     cond: Expr
     step: Stmt
     body: GenBlock
+    declares: bool = False  # `for (genvar i = …)`
 
 
 class GenIf(Item):

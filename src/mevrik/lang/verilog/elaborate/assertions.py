@@ -178,6 +178,8 @@ class AssertionElaborator:
         prop, clock, disable = self._unwrapped(tree.prop)
         clock = clock or elab.clock or elab.default_clock
         if clock is None:
+            if isinstance(prop.expr, (ast.Name, ast.Call)):
+                elab.expr(prop.expr)  # a name that is not declared is the nearer mistake
             raise self.error(tree.pos, "the assertion has no clock: write @(posedge …) before the property (16.14.6)", "no-clock")
         disable = disable if disable is not None else elab.default_disable
         saved, elab.clock = elab.clock, clock

@@ -434,6 +434,12 @@ def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Sc
             tree.pos, "new", ast.DataType(tree.pos, "name", name=tree.name), [], [], ast.Block(tree.pos, "", [], []), True, False
         )
         _method(elab, info, own, False, False)
+    if base is not None:
+        for name, own_method in info.methods.items():
+            nearest_above = base.find_method(name)
+            virtual = any(c.methods[name].virtual for c in base.line() if name in c.methods)
+            if nearest_above is not None and virtual and name != "randomize":
+                _check_override(elab, own_method.decl.tree, nearest_above)
     if base is not None and not tree.abstract:
         for name in {name for c in info.line() for name in c.methods}:
             here = info.find_method(name)
@@ -447,6 +453,20 @@ def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Sc
                 elab.error(
                     tree.pos, f"the class '{tree.name}' lacks the method '{name}' of '{method.info.tree.name}' (8.26)", "class"
                 )
+
+
+def _check_override(elab: UnitElaborator, tree: ast.Function, above: Method) -> None:
+    """What overrides a virtual method has its arguments, by number, names and directions (8.20)."""
+    theirs = above.decl.tree
+    mine, other = ([(p.name, p.direction) for p in t.ports] for t in (tree, theirs))
+    if tree.is_task != theirs.is_task:
+        what = f"is a {'task' if theirs.is_task else 'function'}"
+    elif mine != other:
+        what = "has the arguments (" + ", ".join(f"{direction} {name}" for name, direction in other) + ")"
+    else:
+        return
+    message = f"'{tree.name}' overrides the virtual method of '{above.info.tree.name}', which {what} (8.20)"
+    elab.context.diagnostics.error(tree.pos, message, "override")
 
 
 def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType, scope: Scope) -> ClassInfo:

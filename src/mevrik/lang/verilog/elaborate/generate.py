@@ -67,6 +67,13 @@ class GenerateElaborator(DeclarationElaborator):
         self.scope = scope
 
     def _generate_for(self, item: ast.GenFor, scope: Scope) -> None:
+        found = None if item.declares else scope.find(item.var)
+        if not item.declares and (found is None or found[0] != "genvar"):
+            around = found is not None and isinstance(found[0], Param)
+            what = "is not declared" if found is None else "is taken by a loop around, or a parameter" if around else "is no genvar"
+            raise self.error(
+                item.pos, f"'{item.var}' {what}: the variable of a generate loop is a genvar (IEEE 1364-2005 12.4.1)", "genvar"
+            )
         name = self._block_name(item.body.label, scope)
         value = self.constant_int(item.init, "the start of a generate loop")
         blocks: dict[int, object] = {}

@@ -270,7 +270,7 @@ class ItemParser(InstanceParser):
     def generate_for(self) -> ast.Item:
         pos = self.expect("for")
         self.expect("(")
-        self.accept("genvar")
+        declares = self.accept("genvar")
         var = self.identifier("a genvar")
         self.expect("=")
         init = self.expression()
@@ -280,7 +280,7 @@ class ItemParser(InstanceParser):
         step = self._for_assignments()
         self.expect(")")
         body = self.generate_body() or ast.GenBlock(pos, "", [])
-        return ast.GenFor(pos, var, init, cond, step[0], body)
+        return ast.GenFor(pos, var, init, cond, step[0], body, declares)
 
     def generate_if(self) -> ast.Item:
         pos = self.expect("if")
