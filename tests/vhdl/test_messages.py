@@ -220,3 +220,15 @@ def test_one_message_for_one_mistake(tmp_path: Path, body: str, line: int, named
     found = said(tmp_path, LOGIC % body)
     assert [(d.severity, d.place.line) for d in found] == [("error", line)], [d.headline() for d in found]
     assert named in found[0].message
+
+
+def test_a_port_of_the_wrong_type_is_the_one_mistake(tmp_path: Path) -> None:
+    """What stands inside the instance and waits for the port is no second one."""
+    text = """library ieee; use ieee.std_logic_1164.all;
+    entity e is port (clk : in std_logic; q : out std_logic); end;
+    architecture r of e is begin process (clk) begin if rising_edge(clk) then q <= '1'; end if; end process; end;
+    library ieee; use ieee.std_logic_1164.all;
+    entity tb is end;
+    architecture t of tb is signal c : bit; signal v : std_logic; begin
+      u : entity work.e port map (clk => c, q => v); end;"""
+    assert [(d.code, d.place.line) for d in said(tmp_path, text) if d.severity == "error"] == [("type", 7)]

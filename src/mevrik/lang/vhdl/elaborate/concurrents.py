@@ -10,6 +10,7 @@ from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.instances import Instances
 from mevrik.lang.vhdl.elaborate.scope import (
     Label,
+    Quiet,
     Scope,
     Wrong,
 )
@@ -62,6 +63,8 @@ class Concurrents(Instances):
                     if not (isinstance(inner, t.Ref) and inner.object.kind == "signal"):
                         name = getattr(e, "text", "this")
                         raise Wrong(e.pos, f"'{name}' is no signal: only signals wake a process", "sensitivity")
+                    if inner.object.signal is None and static_part(value) is None:
+                        raise Quiet  # a port whose connection is wrong
                     if static_part(value) is None or not self._wholly_static(value):
                         raise Wrong(e.pos, "a name in a sensitivity list has to be known before the run", "sensitivity")
                     process.sensitivity.append(value)
