@@ -9,14 +9,15 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
-from mevrik.design.types import Array, Handle, List, Real, Type, Vec, count_of
+from mevrik.design.types import Handle, List, Real, Type, Vec, count_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
+from mevrik.lang.verilog.elaborate.promises import check_promises
 from mevrik.lang.verilog.elaborate.randomize import is_randomized, left_declaration, randomize_method
-from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName, lists_in, start_value
+from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName, lists_in
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.decisions import Breaks
@@ -434,39 +435,7 @@ def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Sc
             tree.pos, "new", ast.DataType(tree.pos, "name", name=tree.name), [], [], ast.Block(tree.pos, "", [], []), True, False
         )
         _method(elab, info, own, False, False)
-    if base is not None:
-        for name, own_method in info.methods.items():
-            nearest_above = base.find_method(name)
-            virtual = any(c.methods[name].virtual for c in base.line() if name in c.methods)
-            if nearest_above is not None and virtual and name != "randomize":
-                _check_override(elab, own_method.decl.tree, nearest_above)
-    if base is not None and not tree.abstract:
-        for name in {name for c in info.line() for name in c.methods}:
-            here = info.find_method(name)
-            if here is not None and here.pure and not here.info.tree.interface:
-                message = f"the class '{tree.name}' lacks the method '{name}', which '{here.info.tree.name}' leaves to it (8.21)"
-                elab.error(tree.pos, message, "class")
-    if interfaces and not tree.abstract:
-        for name, method in ((name, m) for c in info.line() if c.tree.interface for name, m in c.methods.items() if name != "new"):
-            here = info.find_method(name)
-            if here is None or here.info.tree.interface:
-                elab.error(
-                    tree.pos, f"the class '{tree.name}' lacks the method '{name}' of '{method.info.tree.name}' (8.26)", "class"
-                )
-
-
-def _check_override(elab: UnitElaborator, tree: ast.Function, above: Method) -> None:
-    """What overrides a virtual method has its arguments, by number, names and directions (8.20)."""
-    theirs = above.decl.tree
-    mine, other = ([(p.name, p.direction) for p in t.ports] for t in (tree, theirs))
-    if tree.is_task != theirs.is_task:
-        what = f"is a {'task' if theirs.is_task else 'function'}"
-    elif mine != other:
-        what = "has the arguments (" + ", ".join(f"{direction} {name}" for name, direction in other) + ")"
-    else:
-        return
-    message = f"'{tree.name}' overrides the virtual method of '{above.info.tree.name}', which {what} (8.20)"
-    elab.context.diagnostics.error(tree.pos, message, "override")
+    check_promises(elab, info, base, interfaces)
 
 
 def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType, scope: Scope) -> ClassInfo:
@@ -516,42 +485,3 @@ def _method(elab: UnitElaborator, info: ClassInfo, tree: ast.Function, virtual: 
     info.methods[tree.name] = method
     elab.declare(info.scope, tree.name, method, tree.pos)
     elab.subs.append(decl)
-
-
-def constructor_start(elab: UnitElaborator, info: ClassInfo, tree: ast.Function) -> list[n.Stmt]:
-    """What runs before the body of `new`: the base's constructor, unless the body calls it, and the start values (8.7)."""
-    found: list[n.Stmt] = []
-    body = tree.body.body if isinstance(tree.body, ast.Block) else []
-    first = body[0] if body else None
-    if info.base is not None and not is_super_new(first):
-        base_new = ast.Member(tree.pos, ast.Name(tree.pos, "super"), "new")
-        found += elab.statement(ast.CallStmt(tree.pos, ast.Call(tree.pos, base_new, info.tree.base_arguments)))
-    elif info.base is not None and first is not None:
-        found += elab.statement(first)
-    for made in info.fields.values():
-        site = elab.context.site(made.pos, made.pos + len(made.name), elab.process_name)
-        if made.init is not None:
-            target = ast.Member(made.pos, ast.Name(made.pos, "this"), made.name)  # an argument of `new` may have its name
-            found += elab.statement(ast.Assign(made.pos, target, made.init, False))
-            continue
-        value = start_value(made.shape)
-        if value is not None and made.shape.unpacked:
-            place = n.FieldPlace(elab.this_value(made.pos), made.word, made.shape.type, site)
-            array = made.shape.whole
-            assert isinstance(array, Array)
-            found.append(n.AssignArray(site, place, array, n.ArrayConst(array, (value,))))
-        elif value is not None:
-            found.append(n.FieldSet(site, elab.this_value(made.pos), made.word, made.shape.type, value))
-    return found
-
-
-def is_super_new(s: ast.Stmt | None) -> bool:
-    if not isinstance(s, ast.CallStmt) or not isinstance(s.call, ast.Call):
-        return False
-    target = s.call.target
-    return (
-        isinstance(target, ast.Member)
-        and target.name == "new"
-        and isinstance(target.base, ast.Name)
-        and target.base.name == "super"
-    )

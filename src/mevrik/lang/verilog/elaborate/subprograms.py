@@ -7,7 +7,7 @@ from mevrik.design import walk
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
-from mevrik.lang.verilog.elaborate.classes import constructor_start, is_super_new
+from mevrik.lang.verilog.elaborate.constructor import constructor_start, is_super_new
 from mevrik.lang.verilog.elaborate.decisions import Breaks
 from mevrik.lang.verilog.elaborate.generate import GenerateElaborator
 from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl
