@@ -8,6 +8,7 @@ from mevrik.design.unit import Design
 from mevrik.lang.diagnostics import Diagnostics, Mend
 from mevrik.lang.source import Place
 
+_INDEX = re.compile(r"\[\d+\]")
 _ALLOW = re.compile(r"mevrik:\s*allow\s+([\w\-, ]+)")
 
 
@@ -21,10 +22,14 @@ class Looker:
     def __init__(self, design: Design, diagnostics: Diagnostics) -> None:
         self.design = design
         self.diagnostics = diagnostics
+        self._said: set[tuple[int, str]] = set()
 
     def warn(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
+        """A warning at its place; what only differs in the index of a generate block is said once."""
         place = self.diagnostics.sources.place(pos)
-        if pos and not place.file.startswith("<") and not allowed(place, code):
+        said = (pos, _INDEX.sub("[]", message))
+        if pos and said not in self._said and not place.file.startswith("<") and not allowed(place, code):
+            self._said.add(said)
             self.diagnostics.warning(pos, message, code, mend)
 
     def pos(self, site: int) -> int:

@@ -19,7 +19,7 @@ class ProcessFindings(Looker):
     def look(self, unit: Unit) -> None:
         for process in unit.processes:
             if is_combinational(process):
-                self._sensitivity(process)
+                self._sensitivity(process, unit)
                 self._latch(process)
         self._styles(unit)
         self._writers(unit)
@@ -28,16 +28,18 @@ class ProcessFindings(Looker):
 
     # ---- one process ----
 
-    def _sensitivity(self, process: Process) -> None:
+    def _sensitivity(self, process: Process, unit: Unit) -> None:
         """A signal that is read but not waited for: simulation keeps an old result where hardware follows the signal."""
         if process.kind != "always" or not process.explicit:
             return
         sense = {walk.owner(r.signal) for s in process.sense or () for r in walk.reads_of(s.expr)}
         written = {walk.owner(p.signal) for p in walk.writes(process.body)}
+        inside = tuple(f"{sub.path}." for sub in unit.subprograms)  # what a function keeps to itself is no input
         missing: dict[Signal, None] = {}
         for ref in walk.reads(process.body, into_calls=True):
             signal = walk.owner(ref.signal)
-            if signal not in sense and signal not in written and signal.kind != "local" and not signal.implicit:
+            own = signal in written or signal.kind == "local" or signal.implicit or signal.name.startswith(inside)
+            if signal not in sense and not own:
                 missing[signal] = None
         if missing:
             names = ", ".join(f"'{s.name}'" for s in missing)

@@ -47,7 +47,7 @@ class ValueFindings(Looker):
         if not isinstance(value, n.Resize) or not isinstance(value.a.type, Vec) or isinstance(value.a.type, (Text, List, Handle)):
             return
         width = n.vec(value).width
-        if n.vec(value.a).width <= width:
+        if n.vec(value.a).width <= width or _pushes_out(value.a, s.target):
             return
         needed = _needed(value.a)
         if needed is not None and needed > width:
@@ -75,6 +75,12 @@ class ValueFindings(Looker):
                         "case-overlap",
                     )
                 seen.append(label)
+
+
+def _pushes_out(value: n.Expr, target: tuple[n.LRef, ...]) -> bool:
+    """A shift register that lets its oldest bit fall out: `q <= {q, d}`."""
+    first = value.parts[0] if isinstance(value, n.Concat) and value.parts else None
+    return isinstance(first, n.Ref) and first.signal is target[0].signal
 
 
 def _within(kind: str, label: n.Const, old: n.Const) -> bool:

@@ -43,7 +43,7 @@ class DeclarationElaborator(TypeElaborator):
     modports: dict[str, dict[str, str]]  # of an interface
     deferred: list[tuple[Scope, ast.Item]]
     coming: set[str]
-    _announced: set[ast.ClassDecl]
+    _announced: set[ast.ClassDecl | ast.Function]
     inner_ports: set[int]  # signals that ports stand for in part
     subs: list[SubDecl]
     delayed_nets: dict[Signal, Signal]  # a net with a delay of its own, and what stands before it
@@ -63,6 +63,7 @@ class DeclarationElaborator(TypeElaborator):
         for item in self.module.items:
             if isinstance(item, ast.Import) and item.pos < first:  # `module m import p::*; (…)`: the ports may use it
                 self.guard(lambda item=item: self._import(item, self.root))  # type: ignore[misc]
+        self._announce_subprograms(self.module.items, self.root)
         for decl in self.module.params:
             self.guard(lambda decl=decl: self._parameter(decl, self.root, True))  # type: ignore[misc]
         body_params = {d.name for i in self.module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names} | {
@@ -189,6 +190,7 @@ class DeclarationElaborator(TypeElaborator):
 
     def _declare(self, items: list[ast.Item], scope: Scope) -> None:
         self.coming |= {i.name for i in items if self._is_interface_instance(i) and isinstance(i, ast.Instance)}
+        self._announce_subprograms(items, scope)
         for item in items:
             if isinstance(item, ast.ClassDecl):
                 self._announce(item, scope)
@@ -199,6 +201,13 @@ class DeclarationElaborator(TypeElaborator):
             except Abandon:
                 pass
         self.scope = scope
+
+    def _announce_subprograms(self, items: list[ast.Item], scope: Scope) -> None:
+        """Functions and tasks may be called above their declaration, also in a constant expression (10.4.5, 12.6)."""
+        for item in items:
+            if isinstance(item, ast.Function) and item not in self._announced:
+                self._announced.add(item)
+                self.guard(lambda item=item: self._subprogram(item, scope))  # type: ignore[misc]
 
     def _announce(self, item: ast.ClassDecl, scope: Scope) -> None:
         """A class, or one with parameters, is known by its name; a second one of that name is reported once."""
@@ -249,7 +258,7 @@ class DeclarationElaborator(TypeElaborator):
                 if isinstance(made, ClassInfo) and made.tree is item:
                     complete_class(made)
             case ast.Function():
-                self._subprogram(item, scope)
+                pass  # announced
             case ast.Defparam():
                 self._defparam(item, scope)
             case ast.GenFor() | ast.GenIf() | ast.GenCase() | ast.GenBlock():

@@ -48,8 +48,9 @@ class NameElaborator(SamplingElaborator):
 
     def declare(self, scope: Scope, name: str, entity: object, pos: int) -> None:
         if name in scope.names:
-            line = self.context.diagnostics.sources.place(scope.positions.get(name, 0)).line
-            raise self.error(pos, f"'{name}' is already declared in line {line}", "declared-twice")
+            first, second = sorted((pos, scope.positions.get(name, 0)))  # a subprogram is announced before what stands above it
+            line = self.context.diagnostics.sources.place(first).line
+            raise self.error(second, f"'{name}' is already declared in line {line}", "declared-twice")
         scope.names[name] = entity
         scope.positions[name] = pos
 

@@ -63,7 +63,7 @@ class UnitElaborator(SubprogramElaborator):
         self.started = False  # the initial values have been given
         self.starts = 0  # the processes that give them
         self.anonymous = 0
-        self._announced: set[ast.ClassDecl] = set()
+        self._announced: set[ast.ClassDecl | ast.Function] = set()
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
         self._referring: dict[tuple[SubDecl, tuple[tuple[str, Signal], ...]], SubDecl] = {}
