@@ -47,7 +47,8 @@ class Evaluator:
 
     def logic(self, e: n.Expr) -> Logic:
         value = self.value(e)
-        assert isinstance(value, Logic)
+        if not isinstance(value, Logic):
+            raise NotConstant("a string or an array stands where bits are needed")
         return value
 
     def real(self, e: n.Expr) -> float:

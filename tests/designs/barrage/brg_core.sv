@@ -9,10 +9,10 @@ interface brg_bus #(parameter int unsigned AW = 32, parameter type data_t = logi
   modport device (input req, we, addr, wdata, output gnt, rvalid, rdata);
   modport watch (input req, gnt, we, rvalid, addr, wdata, rdata);
 
-  property steady_until_granted;
-    @(posedge clk_i) disable iff (!rst_ni) req && !gnt |=> req && $stable(addr) && $stable(we);
+  property one_answer;
+    @(posedge clk_i) disable iff (!rst_ni) rvalid |=> !rvalid;
   endproperty
-  assert property (steady_until_granted) else $error("%m: request withdrawn");
+  assert property (one_answer) else $error("%m: two answers to one request");
 
   function automatic bit busy();
     return req & ~gnt;
@@ -253,7 +253,7 @@ module brg_core
   always_ff @(posedge clk_i or negedge rst_ni)
     if (!rst_ni) counters <= '{default: '0};
     else begin
-      if (!halted_o) counters[CsrCycle]++;
+      if (!halted_o) counters[CsrCycle] <= counters[CsrCycle] + 32'd1;
       counters[CsrInstret] <= counters[CsrInstret] + word_t'(retire_o);
       if (stall) counters[CsrStalls] <= counters[CsrStalls] + 1'b1;
       counters[CsrScratch] <= {>>{IDENT}};

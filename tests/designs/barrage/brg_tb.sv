@@ -15,6 +15,7 @@ package brg_check_pkg;
 
     function new(string name = "model");
       made++;
+      pc = '0;
       foreach (x[i]) x[i] = '0;
     endfunction
 
@@ -79,7 +80,7 @@ package brg_check_pkg;
     local struct { int at; string label; } fixes[$];
 
     function void r(opcode_e op, reg_t rd, rs1, rs2);
-      code.push_back('{op: op, rd: rd, rs1: rs1, rs2: rs2, unused: '0});
+      code.push_back(rtype_t'{op: op, rd: rd, rs1: rs1, rs2: rs2, unused: '0});
     endfunction
     function void i(opcode_e op, reg_t rd, rs1, shortint imm = 0);
       instr_t n;

@@ -248,6 +248,13 @@ class GenvarDecl(Item):
     names: list[Declarator]
 
 
+class ElaborationTask(Item):
+    """`$fatal`, `$error`, `$warning`, `$info` as a module item: it speaks when the design is put together (IEEE 1800-2017 20.11)."""
+
+    name: str
+    args: list[Expr | None]
+
+
 class ParamDecl(Item):
     local: bool
     type: DataType

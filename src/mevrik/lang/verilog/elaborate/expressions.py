@@ -7,12 +7,12 @@ context gives it.
 from __future__ import annotations
 
 from mevrik.design import nodes as n
-from mevrik.design.evaluate import Evaluator, NotConstant
+from mevrik.design.evaluate import NotConstant
 from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, Link, List, Real, Text, Type, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate import streams
-from mevrik.lang.verilog.elaborate.folding import as_const, fold, fold_if_constant, fold_resize, int_of
+from mevrik.lang.verilog.elaborate.folding import constant_parts, fold, fold_if_constant, fold_resize, int_of
 from mevrik.lang.verilog.elaborate.patterns import PatternElaborator
 from mevrik.lang.verilog.elaborate.scope import Param, Shape, lists_in, matching
 from mevrik.lang.verilog.elaborate.streams import is_dynamic
@@ -178,9 +178,7 @@ class ExpressionElaborator(PatternElaborator):
             return self.list_value(e, target, shape)
         if isinstance(e, ast.Pattern):
             return self.pattern_value(e, shape or Shape(target))
-        if (isinstance(e, ast.Ternary) and isinstance(target, (Handle, Text))) or (
-            isinstance(e, ast.Ternary) and _holds_pattern(e)
-        ):
+        if (isinstance(e, ast.Ternary) and isinstance(target, (Handle, Text))) or (isinstance(e, ast.Ternary) and holds_pattern(e)):
             return n.Choice(
                 target, self.expr(e.cond), self.for_target(e.then, target, shape), self.for_target(e.other, target, shape)
             )
@@ -554,12 +552,11 @@ class ExpressionElaborator(PatternElaborator):
         if isinstance(built, (n.Const, n.RealConst, n.TextConst)):
             return built
         try:
-            value = Evaluator().value(built)
+            return constant_parts(built)
         except NotConstant as reason:
             raise self.error(pos, f"{what} must be constant: {reason}", "not-constant") from None
         except RecursionError:
             raise self.error(pos, f"{what} can't be computed: the function calls itself too deeply", "not-constant") from None
-        return as_const(value, built.type)
 
     def constant_int(self, e: ast.Expr, what: str) -> int:
         value = self.constant(e, what)
@@ -590,8 +587,8 @@ def _piece(e: n.Expr, low: int, width: int) -> n.Expr:
     return fold_if_constant(n.Bits(Vec(width), e, n.Offset(low)))
 
 
-def _holds_pattern(e: ast.Expr) -> bool:
-    return isinstance(e, ast.Pattern) or (isinstance(e, ast.Ternary) and (_holds_pattern(e.then) or _holds_pattern(e.other)))
+def holds_pattern(e: ast.Expr) -> bool:
+    return isinstance(e, ast.Pattern) or (isinstance(e, ast.Ternary) and (holds_pattern(e.then) or holds_pattern(e.other)))
 
 
 def _folded(made: n.Expr, parts: tuple[n.Expr, ...]) -> n.Expr:

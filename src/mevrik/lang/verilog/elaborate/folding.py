@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import Evaluator, NotConstant, Value
-from mevrik.design.types import REAL, Array, Type, Vec
+from mevrik.design.record import replace
+from mevrik.design.types import REAL, Array, Text, Type, Vec
 from mevrik.design.values import Logic
 
 
@@ -37,6 +38,46 @@ def fold(e: n.Expr) -> n.Expr:
         return as_const(Evaluator().value(e), e.type)
     except NotConstant:
         return e
+
+
+def constant_parts(e: n.Expr) -> n.Expr:
+    """The constant that an expression is. A structure with strings in it stays the concatenation of its members, each a constant."""
+    match e:
+        case n.Const() | n.RealConst() | n.TextConst() | n.ArrayConst():
+            return e
+        case n.Concat(parts=parts) if not isinstance(e.type, Text) and holds_text(e):
+            return replace(e, parts=tuple(constant_parts(p) for p in parts))
+        case n.Choice(cond=cond, a=a, b=b) if holds_text(e):
+            return constant_parts(a if Evaluator().truth(cond) else b)
+        case n.Resize(a=a) if isinstance(a, (n.TextConst, n.Concat)) and n.vec(a).width == n.vec(e).width:
+            return constant_parts(a)
+        case n.Bits(base=base, offset=offset) if isinstance(base, n.Concat) and not offset.terms:
+            return constant_parts(part_at(base, offset.const, n.vec(e).width) or as_const(Evaluator().value(e), e.type))
+    return as_const(Evaluator().value(e), e.type)
+
+
+def holds_text(e: n.Expr) -> bool:
+    """Whether a structure is made here of members of which one is a string."""
+    match e:
+        case n.Concat(parts=parts):
+            return any(isinstance(p.type, Text) or holds_text(p) for p in parts)
+        case n.Choice(a=a, b=b):
+            return holds_text(a) or holds_text(b)
+    return False
+
+
+def part_at(e: n.Concat, low: int, width: int) -> n.Expr | None:
+    """What lies at these bits, counted from the lowest, of one member; None if they are of several."""
+    for part in reversed(e.parts):
+        size = n.vec(part).width
+        if low < size:
+            if low == 0 and width == size:
+                return part
+            if isinstance(part, n.Concat):
+                return part_at(part, low, width)
+            return fold_if_constant(n.Bits(Vec(width), part, n.Offset(low))) if low + width <= size else None
+        low -= size
+    return None
 
 
 def fold_if_constant(e: n.Expr) -> n.Expr:

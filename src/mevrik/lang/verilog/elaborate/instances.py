@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from mevrik.design import nodes as n
+from mevrik.design.evaluate import Evaluator
 from mevrik.design.record import replace
 from mevrik.design.types import BIT, TIME, Array, Vec
 from mevrik.design.unit import DelaySpot, InstanceDecl, Process, Signal
@@ -13,6 +14,7 @@ from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.expressions import holds_pattern
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.primitives import primitive
 from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort, Overrides, PatternValue, Scope, TypeValue
@@ -108,7 +110,11 @@ def _parameters(elab: UnitElaborator, item: ast.Instance, module: ast.Module) ->
 
 def parameter_value(elab: UnitElaborator, e: ast.Expr, what: str) -> n.Expr:
     """A value for a parameter: a constant, or a pattern that only the parameter's own type gives a meaning."""
-    return PatternValue(BIT, e, elab) if isinstance(e, (ast.Pattern, ast.New)) else elab.constant(e, what)
+    if isinstance(e, ast.Ternary) and holds_pattern(e):
+        return parameter_value(elab, e.then if Evaluator().truth(elab.constant(e.cond, what)) else e.other, what)
+    if isinstance(e, (ast.Pattern, ast.New)):
+        return PatternValue(BIT, e, elab, elab.scope.prefix)
+    return elab.constant(e, what)
 
 
 def _type_value(elab: UnitElaborator, c: ast.Connection, name: str) -> n.Expr:
@@ -225,13 +231,15 @@ def _value(e: n.Expr) -> str:
     if isinstance(e, TypeValue):
         return str((e.shape.type, e.shape.packed, e.shape.unpacked, sorted(e.shape.fields), e.shape.labels))
     if isinstance(e, PatternValue):
-        return f"pattern at {e.tree.pos} in {e.home.unit.key}"
+        return f"pattern at {e.tree.pos} in {e.home.unit.key}.{e.scope}"
     if isinstance(e, n.TextConst):
         return repr(e.value)
     if isinstance(e, n.ArrayConst):
         return "{" + ",".join(_value(x) for x in e.items) + "}"
     if isinstance(e, n.RealConst):
         return repr(e.value)
+    if isinstance(e, n.Concat):
+        return "{" + ",".join(_value(x) for x in e.parts) + "}"
     assert isinstance(e, n.Const)
     t = n.vec(e)
     return f"{t.width}{'s' if t.signed else ''}'{e.val:x}{f'/{e.unk:x}' if e.unk else ''}"

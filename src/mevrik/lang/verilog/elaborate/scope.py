@@ -192,6 +192,7 @@ class PatternValue(n.Expr):
 
     tree: ast.Expr
     home: UnitElaborator
+    scope: str  # in a loop the names may stand for other values each time
 
 
 def start_value(shape: Shape) -> n.Const | None:

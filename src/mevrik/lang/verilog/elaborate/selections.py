@@ -18,7 +18,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import Elaborator
 from mevrik.lang.verilog.elaborate.classes import ClassElaborator, ClassField
 from mevrik.lang.verilog.elaborate.clocking import ClockingName
-from mevrik.lang.verilog.elaborate.folding import fold_if_constant, int_of
+from mevrik.lang.verilog.elaborate.folding import fold_if_constant, holds_text, int_of, part_at
 from mevrik.lang.verilog.elaborate.scope import BlockName, EventArray, InstanceName, Param, Scope, Shape, SubDecl, TypeName
 from mevrik.lang.verilog.elaborate.texts import BYTE
 
@@ -356,6 +356,10 @@ class SelectionElaborator(ClassElaborator, Elaborator):
         if isinstance(t, EventType):
             raise AssertionError("an event in a structure")
         plain = t if isinstance(t, Vec) and type(t) is Vec else Vec(64, False, True)
+        if holds_text(whole) and isinstance(whole, n.Concat) and not s.bits.terms:
+            member = part_at(whole, s.bits.const, plain.width)
+            if member is not None:
+                return member
         got = fold_if_constant(n.Bits(Vec(plain.width, plain.signed, True), whole, s.bits))
         if isinstance(t, Real):
             return n.SysCall(REAL, "$bitstoreal", (got,), 0)

@@ -53,7 +53,23 @@ class TypeElaborator(NameElaborator):
         if isinstance(e, ast.Member) and isinstance(e.base, ast.TypeExpr):
             info = self.class_of_type(self.resolve_type(e.base.type).type)
             return self._type_in(info, e.name) if info is not None else None
+        if isinstance(e, (ast.Index, ast.PartSelect)):
+            return self._ranged_type(e)
         return None
+
+    def _ranged_type(self, e: ast.Expr) -> Shape | None:
+        """`word_t [3:0]` where no name follows, such as in `$bits`: it is read as a selection until the name is found to be a type."""
+        ranges: list[ast.Range] = []
+        while isinstance(e, (ast.Index, ast.PartSelect)):
+            if isinstance(e, ast.Index):
+                ranges.append(ast.Range(e.pos, e.index, None))
+            elif e.mode == ":":
+                ranges.append(ast.Range(e.pos, e.left, e.right))
+            else:
+                return None
+            e = e.base
+        shape = self.type_named(e) if isinstance(e, ast.Name) else None
+        return self._more_dims(shape, ast.DataType(e.pos, "", dims=ranges[::-1])) if shape is not None else None
 
     def resolve_type(self, tree: ast.DataType) -> Shape:
         if tree.keyword == "name":

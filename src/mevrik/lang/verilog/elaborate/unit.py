@@ -249,6 +249,10 @@ class UnitElaborator(SubprogramElaborator):
             from mevrik.lang.verilog.elaborate.gates import gate
 
             gate(self, item)
+        elif isinstance(item, ast.ElaborationTask):
+            from mevrik.lang.verilog.elaborate.told import tell
+
+            tell(self, item)
 
     def _continuous(self, item: ast.ContinuousAssign) -> None:
         self.process_name = "assign"

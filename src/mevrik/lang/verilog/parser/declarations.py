@@ -21,10 +21,10 @@ class DeclarationParser(ExpressionParser):
         kind = self.kind
         if kind in TYPE_WORDS or (kind == "type" and self.sv and self.ahead() == "(") or self.starts_virtual():
             return True
-        if kind == "id" and self.ahead() == "::" and self.ahead(2) == "id" and self.ahead(3) in ("id", "["):
-            return True
         if kind != "id":
             return False
+        if self.ahead() == "::" and self.ahead(2) == "id" and (self.ahead(3) == "id" or self._name_follows_ranges(3)):
+            return True
         if self.texts[self.i] in self.types and self.ahead() == "#":
             behind = self._behind_parameters()
             if self.kinds[behind] == "::":  # a type in the class, or a method or property of it
@@ -33,7 +33,27 @@ class DeclarationParser(ExpressionParser):
         if self.texts[self.i] in self.types:
             return self.ahead() in ("id", "[")
         # a type of a package that is read later: an instance would go on with a parenthesis
-        return self.sv and self.ahead() == "id" and self.ahead(2) in (";", "=", ",", ")")
+        if not self.sv:
+            return False
+        if self.ahead() == "#":
+            behind = self._behind_parameters()
+            return self.kinds[behind] == "id" and self.kinds[behind + 1] in (";", "=", ",", ")")
+        if self.ahead() == "[":
+            return self._name_follows_ranges(1)
+        return self.ahead() == "id" and self.kinds[self._behind_ranges(self.i + 2)] in (";", "=", ",", ")")
+
+    def _name_follows_ranges(self, at: int) -> bool:
+        """Whether ranges in brackets begin so many tokens ahead and a name is behind them: `word_t [3:0] x`."""
+        at += self.i
+        return self.kinds[at] == "[" and self.kinds[self._behind_ranges(at)] == "id"
+
+    def _behind_ranges(self, at: int) -> int:
+        """The token behind the ranges in brackets, if any begin there."""
+        depth = 0
+        while self.kinds[at] not in ("eof", ";") and (depth or self.kinds[at] == "["):
+            depth += (self.kinds[at] == "[") - (self.kinds[at] == "]")
+            at += 1
+        return at
 
     def _behind_parameters(self) -> int:
         """The token behind `name #(…)`."""
@@ -135,7 +155,7 @@ class DeclarationParser(ExpressionParser):
 
     def data_type_named(self) -> ast.DataType:
         """A data type where a name follows it: an identifier before another one is a type, declared before or not."""
-        if self.kind == "id" and self.ahead() == "id":
+        if self.kind == "id" and (self.ahead() == "id" or (self.sv and self._name_follows_ranges(1))):
             return self.data_type_here()
         return self.data_type()
 

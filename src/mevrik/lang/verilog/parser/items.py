@@ -26,6 +26,7 @@ ITEM_STARTS = {
 }  # fmt: skip
 
 
+_ELABORATION = ("$fatal", "$error", "$warning", "$info")
 _CLOSES = {
     "end": "begin",
     "endcase": "case",
@@ -135,8 +136,15 @@ class ItemParser(InstanceParser):
             self.instances(found)
         elif self.left_out():
             pass
+        elif kind == "sys" and self.sv and self.texts[self.i] in _ELABORATION:
+            self.i += 1
+            found.append(ast.ElaborationTask(pos, self.texts[self.i - 1], self.arguments() if self.accept("(") else []))
+            self.expect(";", "after the task")
         elif kind == "sys" and self.sv:
-            self.fail(pos, f"{self.texts[self.i]} at module level is not supported yet (IEEE 1800-2017 20.11)", "unsupported")
+            tasks = ", ".join(_ELABORATION)
+            self.fail(
+                pos, f"{self.texts[self.i]} must stand in a procedure; of the tasks only {tasks} may stand here (20.11)", "syntax"
+            )
         elif kind == "else":
             self.i += 1
             self.fail(pos, "this 'else' has no 'if' before it", "syntax")
