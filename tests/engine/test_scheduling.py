@@ -174,6 +174,7 @@ def test_both_compilations_give_the_same(tmp_path: object) -> None:
         design = analyse([path]).elaborate("tb")
         assert design is not None
         simulation = Simulation(prepare(design), None, level)
+        simulation.start_processes()
         simulation.run()
         channel.send(simulation.peek(simulation.slot("tb.r")).val)
 

@@ -111,6 +111,7 @@ class Run:
         self.simulation.lib.k_seed(self.options.seed)
         if self.options.order:
             self.simulation.lib.k_shuffle(self.options.order)
+        self.simulation.start_processes()
         if any(isinstance(s, n.SysTask) and s.name == "$dumpvars" for s in self._statements()):
             from mevrik.engine.dump import Dump
 
@@ -120,6 +121,7 @@ class Run:
 
     prepared: Prepared = field(init=False, repr=False)
     _dump: object = field(init=False, repr=False, default=None)
+    _early: list[Message] = field(init=False, repr=False, default_factory=list)  # said before there was a record
     _plus: bytes = field(init=False, repr=False, default=b"")
     _root: bytes = field(init=False, repr=False, default=b"")
 
@@ -145,6 +147,8 @@ class Run:
         write_outline(self.writer, self.sources, simulation, chosen)
         simulation.record(chosen)
         slots = simulation.layout.slots
+        for said in self._early:
+            self.writer.message(said.severity, said.time, said.file, said.line, said.text)
         self.writer.follow(simulation.lib, {s.number: s.planes for s in slots}, {s.number: s.width for s in slots})
 
     def _say(self, severity: str, site: int, time: int, text: str) -> None:
@@ -154,6 +158,8 @@ class Run:
         said = Message(severity, time, place.file if place else "", place.line if place else 0, place.column if place else 0, text)
         if self.writer is not None:
             self.writer.message(severity, time, said.file, said.line, text)
+        else:
+            self._early.append(said)
         self.message(said)
 
     def _place(self, site: int) -> Place | None:

@@ -69,7 +69,7 @@ class Simulation:
         start: Random | None = None,
         held: dict[int, int] | None = None,
     ) -> None:
-        """`optimise`: "background" starts on quick code and swaps, "first" waits for the best code, "never" stays. `start` gives
+        """Loaded, but not started. `optimise`: "background" starts on quick code and swaps, "first" waits for the best code, "never" stays. `start` gives
         the bits of variables that would begin as x."""
         self.start = start
         self.typed: TypedRun | None = None
@@ -81,7 +81,6 @@ class Simulation:
         self._lay_out_memory()
         self._open(message)
         self._load(optimise)
-        self._start_processes()
 
     # ---- memory ----
 
@@ -383,7 +382,8 @@ class Simulation:
         for place, (number, _, _) in enumerate(cells):
             self.lib.k_cell(number, place)
 
-    def _start_processes(self) -> None:
+    def start_processes(self) -> None:
+        """Give what has a value before time 0 its value, and make every process ready to begin."""
         if self.prepared.typed is not None:
             from mevrik.engine.typed.running import TypedRun
 
