@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import pytest
+
 from tests.conftest import Done
 
 Run = Callable[..., Done]
@@ -117,3 +119,84 @@ def test_limits_of_pulses_are_read_and_said_not_to_be_modelled(simulate: Run) ->
     assert done.out.splitlines() == ["0 x", "5 0", "15 1"]
     for what in ("pulsestyle_ondetect", "showcancelled", "PATHPULSE$a$y", "PATHPULSE$"):
         assert f"{what} is not modelled" in done.err
+
+
+def violations(simulate: Callable[..., Done], check: str, changes: str) -> list[int]:
+    """The times at which a timing check of signals a and b speaks; `changes` are pairs of a time and what is assigned then."""
+    steps = "\n".join(f"#({time}) {what};" for time, what in (x.split(None, 1) for x in changes.split(",")))
+    text = f"""module part(input a, b, c); reg bad; specify {check}; endspecify
+      always @(bad) $display("%0d", $time); endmodule
+    module tb; reg a = 0, b = 0, c = 1; part u (a, b, c); initial begin {steps} end endmodule"""
+    done = simulate(text.replace("specify", "initial bad = 0; specify", 1))
+    assert done.status == 0, done.err
+    return [int(x) for x in done.out.split()][1:]
+
+
+CHECKS = [
+    # 15.3.4: the timer tells when the limit is over, once; data in time, or a new window, keeps it quiet
+    ("$timeskew(posedge a, posedge b, 5, bad)", "10 a = 1, 3 b = 1, 20 $finish", []),
+    ("$timeskew(posedge a, posedge b, 5, bad)", "10 a = 1, 8 b = 1, 20 $finish", [15]),
+    ("$timeskew(posedge a, posedge b, 5, bad)", "10 a = 1, 1 a = 0, 3 a = 1, 9 b = 1, 20 $finish", [19]),
+    # with the event-based flag the late data tells, the first one only; with both flags each of them, as $skew does
+    ("$timeskew(posedge a, posedge b, 5, bad, 1)", "10 a = 1, 8 b = 1, 1 b = 0, 1 b = 1, 9 $finish", [18]),
+    ("$timeskew(posedge a, posedge b, 5, bad, 1, 1)", "10 a = 1, 8 b = 1, 1 b = 0, 1 b = 1, 9 $finish", [18, 20]),
+    ("$timeskew(posedge a, posedge b, 5, bad, 1)", "10 a = 1, 2 b = 1, 1 b = 0, 9 b = 1, 9 $finish", [22]),
+    ("$skew(posedge a, posedge b, 5, bad)", "10 a = 1, 5 b = 1, 1 b = 0, 1 b = 1, 9 $finish", [17]),
+    # a reference whose condition is false puts it to sleep, unless it is to remain active
+    ("$timeskew(posedge a &&& c, posedge b, 9, bad)", "10 a = 1, 1 a = 0, 1 c = 0, 1 a = 1, 20 $finish", []),
+    ("$timeskew(posedge a &&& c, posedge b, 9, bad, 0, 1)", "10 a = 1, 1 a = 0, 1 c = 0, 1 a = 1, 20 $finish", [19]),
+    # 15.3.5: either may come first, each with its limit
+    ("$fullskew(posedge a, posedge b, 5, 3, bad)", "10 a = 1, 4 b = 1, 20 $finish", []),
+    ("$fullskew(posedge a, posedge b, 5, 3, bad)", "10 b = 1, 4 a = 1, 20 a = 0, 1 $finish", [13, 19]),
+    ("$fullskew(posedge a, posedge b, 5, 3, bad, 1)", "10 b = 1, 4 a = 1, 20 a = 0, 1 $finish", [14]),
+    ("$fullskew(posedge a, posedge b, 5, 3, bad, 1)", "10 a = 1, 4 b = 1, 1 b = 0, 9 b = 1, 9 a = 0, 1 a = 1, 9 $finish", [34]),
+    # 15.3.6: not while a is high, 2 before and 3 behind included, but for the very ends
+    ("$nochange(posedge a, b, 2, 3, bad)", "10 b = 1, 2 a = 1, 5 a = 0, 3 b = 0, 9 $finish", []),
+    ("$nochange(posedge a, b, 2, 3, bad)", "11 b = 1, 1 a = 1, 5 a = 0, 2 b = 0, 9 $finish", [12, 19]),
+    ("$nochange(posedge a, b, 0, 0, bad)", "10 a = 1, 4 b = 1, 4 a = 0, 1 b = 0, 9 $finish", [14]),
+    ("$nochange(posedge a, b, -2, -3, bad)", "10 a = 1, 2 b = 1, 6 b = 0, 2 a = 0, 9 $finish", []),
+    ("$nochange(posedge a, b, -2, -3, bad)", "10 a = 1, 5 b = 1, 5 a = 0, 9 $finish", [20]),
+    ("$nochange(negedge a, b, 1, 1, bad)", "10 a = 1, 2 b = 1, 6 a = 0, 2 b = 0, 9 $finish", [20]),
+    # 15.4: the edges that count by name
+    (
+        "$setup(b, edge [01, x1] a, 4, bad)",
+        "10 b = 1, 2 a = 1, 9 a = 0, 5 b = 0, 1 a = 1'bx, 5 b = 1, 1 a = 1, 9 $finish",
+        [12, 33],
+    ),
+    ("$setup(b, edge [10] a, 4, bad)", "10 b = 1, 2 a = 1, 9 b = 0, 1 a = 0, 3 b = 1, 1 a = 1'bx, 9 $finish", [22]),
+    ("$hold(edge [0x, 1x] a, b, 4, bad)", "10 a = 1, 2 b = 1, 9 a = 1'bx, 1 b = 0, 9 $finish", [22]),
+    # 15.2.3: conditions of the stamp and of the check in a negative timing check
+    ("$setuphold(posedge a, b, 4, 4, bad, c)", "10 b = 1, 1 c = 0, 1 a = 1, 1 b = 0, 9 $finish", [12]),
+    ("$setuphold(posedge a, b, 4, 4, bad, , c)", "10 c = 0, 1 b = 1, 1 a = 1, 1 b = 0, 9 $finish", []),
+]
+
+
+@pytest.mark.parametrize(("check", "changes", "wanted"), CHECKS)
+def test_when_a_timing_check_speaks(simulate: Callable[..., Done], check: str, changes: str, wanted: list[int]) -> None:
+    assert violations(simulate, check, changes) == wanted
+
+
+def test_delayed_events_drive_the_model(simulate: Callable[..., Done]) -> None:
+    """15.5.1: with a setup limit of -3 the clock reaches the model 3 later, so that data 2 behind the clock is taken; the other nets
+    follow their inputs at once; the path from the clock still counts from the clock itself (14.4)."""
+    text = """module ff(output q, input ck, d); wire dck, dd; reg r, bad; buf (q, r);
+      always @(posedge dck) r <= dd;
+      specify (posedge ck => (q : d)) = 7; $setuphold(posedge ck, d, -3, 5, bad, , , dck, dd); endspecify endmodule
+    module tb; reg ck = 0, d = 0; wire q; ff u (q, ck, d);
+      initial begin #10 ck = 1; #2 d = 1; #20 $finish(0); end
+      initial $monitor("%0d %b %b %b %b", $time, u.dck, u.dd, u.r, q);
+    endmodule"""
+    done = simulate(text)
+    assert done.out.splitlines() == ["0 x 0 x x", "3 0 0 x x", "12 0 1 x x", "13 1 1 1 x", "17 1 1 1 1"], done.err
+
+
+def test_the_larger_of_path_and_inner_delays(simulate: Callable[..., Done]) -> None:
+    """14.4: 3 + 1 inside and a path of 7 make 7; 3 + 6 inside and a path of 7 make 9; so before any change: 4 and 9, for no source
+    has changed then."""
+    text = """module g(output y, input a); wire w; buf #3 (w, a); buf #1 (y, w); specify (a => y) = 7; endspecify endmodule
+    module h(output y, input a); wire w; buf #3 (w, a); buf #6 (y, w); specify (a => y) = 7; endspecify endmodule
+    module s(output y, input a); g inner (y, a); specify (a => y) = (12, 2); endspecify endmodule
+    module tb; reg a; wire y, z, w; g u(y, a); h v(z, a); s t(w, a); initial begin #20 a = 1; #20 a = 0; end
+      initial #1 $monitor("%0d %b %b %b", $time, y, z, w); endmodule"""
+    wanted = ["1 x x x", "27 1 x x", "29 1 1 x", "32 1 1 1", "47 0 1 0", "49 0 0 0"]
+    assert simulate(text).out.splitlines() == wanted

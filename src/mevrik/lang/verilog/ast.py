@@ -390,6 +390,7 @@ class CheckEvent(Node):
     edge: str
     value: Expr
     condition: Expr | None
+    changes: tuple[str, ...] = ()  # of `edge [01, x1]`: from and to
 
 
 class TimingCheck(Item):

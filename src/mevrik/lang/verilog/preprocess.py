@@ -14,16 +14,30 @@ from pathlib import Path
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.source import SourceError, SourceMap, SourceText, read_text
 from mevrik.lang.verilog.ast import Timescale
-from mevrik.lang.verilog.tokens import KEYWORDS, OPERATORS, PATTERNS, Setting, TokenStream
+from mevrik.lang.verilog.tokens import KEYWORDS, KEYWORDS_OF, OPERATORS, PATTERNS, Setting, TokenStream
 
 _UNITS = {"s": 0, "ms": -3, "us": -6, "ns": -9, "ps": -12, "fs": -15}
 _DEFINE = re.compile(r"[ \t]*(\\\S+|[A-Za-z_][\w$]*)(\([^)]*\))?")
 _TIMESCALE = re.compile(r"\s*(1|10|100)\s*(s|ms|us|ns|ps|fs)\s*/\s*(1|10|100)\s*(s|ms|us|ns|ps|fs)(?=\s|$|//|/\*)")
 _INCLUDE = re.compile(r'[ \t]*(?:"([^"\n]*)"|<([^>\n]*)>)')
+_ALONE = re.compile(r"\s*`\w+\s*$")
+_VERSION = re.compile(r'\s*"([^"\n]*)"')
 _LINE = re.compile(r'[ \t]*(\d+)[ \t]+"([^"\n]*)"[ \t]+([012])')
 _WORD = re.compile(r"[ \t]*(?:([A-Za-z_][\w$]*)|\\(\S+))")
 _BODY_PART = re.compile(r'``|`"|`\\`"|"(?:[^"\\\n]|\\.)*"|[A-Za-z_$][\w$]*|[\s\S]')
 _STATEMENT_END = re.compile(r"\)*\s*;\s*$")
+_AROUND = {
+    "module",
+    "macromodule",
+    "primitive",
+    "endmodule",
+    "endprimitive",
+    "package",
+    "class",
+    "function",
+    "interface",
+    "program",
+}
 _NESTING_LIMIT = 200
 
 
@@ -56,6 +70,7 @@ class Preprocessor:
         self.out = TokenStream(sv=sv)
         self.sv = sv
         self.keywords = KEYWORDS[sv]
+        self.outer_keywords: list[dict[str, str]] = []
         self.pattern = PATTERNS[sv]
         self.depth = 0
         self._scan(source.text, source.base, None)
@@ -89,6 +104,7 @@ class Preprocessor:
             pos = base + at if fixed is None else fixed
             if group == "dir":
                 at = self._directive(text, word, end, pos, branches, fixed)
+                keywords = self.keywords
                 continue
             at = end
             if branches and not branches[-1][2]:
@@ -258,11 +274,37 @@ class Preprocessor:
         return _line_end(text, at)
 
     _do_pragma = _skip_line
-    _do_begin_keywords = _skip_line
-    _do_end_keywords = _skip_line
-    _do_default_decay_time = _skip_line
-    _do_default_trireg_strength = _skip_line
-    _do_delay_mode_path = _skip_line
+    _do_delay_mode_path = _skip_line  # as it is without
+
+    def _not_followed(self, text: str, at: int, pos: int) -> int:
+        """Directives of the informative annex D of IEEE 1364-2005 that would change results."""
+        name = text[text.rfind("`", 0, at) + 1 : at]
+        self.diagnostics.warning(pos, f"`{name} is not followed: delays and charges are as the modules say (annex D)", "directive")
+        return _line_end(text, at)
+
+    _do_default_decay_time = _not_followed
+    _do_default_trireg_strength = _not_followed
+    _do_delay_mode_distributed = _not_followed
+    _do_delay_mode_unit = _not_followed
+    _do_delay_mode_zero = _not_followed
+
+    def _do_begin_keywords(self, text: str, at: int, pos: int) -> int:
+        """From here on the reserved words are those of another version (22.14)."""
+        match = _VERSION.match(text, at)
+        if match is None or match[1] not in KEYWORDS_OF:
+            known = ", ".join(f'"{v}"' for v in KEYWORDS_OF)
+            self._error(pos, f"`begin_keywords needs one of the versions {known}", "directive")
+            return _line_end(text, at)
+        self.outer_keywords.append(self.keywords)
+        self.keywords = KEYWORDS_OF[match[1]]
+        return match.end()
+
+    def _do_end_keywords(self, text: str, at: int, pos: int) -> int:
+        if self.outer_keywords:
+            self.keywords = self.outer_keywords.pop()
+        else:
+            self._error(pos, "this `end_keywords has no `begin_keywords before it", "directive")
+        return at
 
     def _do___FILE__(self, text: str, at: int, pos: int) -> int:
         self._emit("str", f'"{self.sources.place(pos).file}"', pos)
@@ -303,8 +345,21 @@ class Preprocessor:
 
     # ---- macros ----
 
+    def _stands_alone(self, text: str, at: int) -> bool:
+        """Whether what ends here has a line for itself, outside all modules, where libraries put directives for other tools."""
+        start = text.rfind("\n", 0, at) + 1
+        if _ALONE.match(text[start : _line_end(text, at)]) is None:
+            return False
+        last = next((k for k in reversed(self.out.kinds) if k in _AROUND), "endmodule")
+        return last in ("endmodule", "endprimitive")
+
     def _expand(self, text: str, name: str, at: int, pos: int) -> int:
         macro = self.macros.get(name)
+        if macro is None and self._stands_alone(text, at):
+            self.diagnostics.warning(
+                pos, f"`{name} is no directive of the standard and no macro: it is ignored", "directive-unknown"
+            )
+            return _line_end(text, at)
         if macro is None:
             self._error(pos, f"the macro `{name} is not defined{nearest(name, self.macros)}", "macro-unknown")
             return at

@@ -70,6 +70,28 @@ KEYWORDS = {
     False: {w: sys.intern(w) for w in KEYWORDS_2005},
     True: {w: sys.intern(w) for w in KEYWORDS_2005 + KEYWORDS_SV},
 }
+_SINCE_2001 = set(
+    """automatic cell config design endconfig endgenerate generate genvar incdir include instance liblist library localparam
+    noshowcancelled pulsestyle_ondetect pulsestyle_onevent showcancelled signed unsigned use""".split()
+)
+_CONFIGURATION = {"cell", "config", "design", "endconfig", "incdir", "include", "instance", "liblist", "library", "use"}
+
+
+def _without(words: set[str]) -> dict[str, str]:
+    return {w: k for w, k in KEYWORDS[False].items() if w not in words}
+
+
+# the reserved words of each version that `begin_keywords names (IEEE 1800-2017 22.14)
+KEYWORDS_OF = {
+    "1364-1995": _without(_SINCE_2001 | {"uwire"}),
+    "1364-2001": _without({"uwire"}),
+    "1364-2001-noconfig": _without(_CONFIGURATION | {"uwire"}),
+    "1364-2005": KEYWORDS[False],
+    "1800-2005": KEYWORDS[True],
+    "1800-2009": KEYWORDS[True],
+    "1800-2012": KEYWORDS[True],
+    "1800-2017": KEYWORDS[True],
+}
 OPERATORS = {o: sys.intern(o) for o in [*_OPERATORS, *"-+*/%&|^~!<>=?:;,.()[]{}@#$'\\"]}
 
 

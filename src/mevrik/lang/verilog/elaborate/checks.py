@@ -3,20 +3,29 @@
 from __future__ import annotations
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import BIT, TIME, Vec
 from mevrik.design.unit import DelaySpot, Process, Signal
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.assignments import sensitivity
+from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.folding import fold_resize
+from mevrik.lang.verilog.elaborate.skews import skew
 from mevrik.lang.verilog.elaborate.specify import SpecifyElaborator, written
 
 _SIGNED = Vec(64, True)
 _OPPOSITE = {"posedge": "negedge", "negedge": "posedge"}
 
 
+_EDGES = {frozenset(("01", "0x", "x1")): "posedge", frozenset(("10", "1x", "x0")): "negedge"}
+
+
 class CheckElaborator:
     def __init__(self, specify: SpecifyElaborator) -> None:
         self.specify = specify
         self.elab = specify.elab
+        self.delayed: dict[Signal, tuple[ast.CheckEvent, int]] = {}  # the nets of delayed events: what they follow, how much later
+        self.changes: dict[int, n.Expr] = {}  # flips at each change of an event that names its edges
 
     def check(self, tree: ast.TimingCheck) -> None:
         """One timing check. The event that comes second tests how long ago the first one was."""
@@ -26,27 +35,59 @@ class CheckElaborator:
             raise self.elab.error(tree.pos, f"{tree.name} needs its events and a limit", "specify")
         name = tree.name
         self._variable_limits(tree, a)
+        if name in ("$setuphold", "$recrem"):
+            self._delayed_events(tree, a)
         if name == "$setup":  # data, reference, limit
             self._pair(tree, first, second, a[2], a[3], strict=True)
         elif name in ("$hold", "$skew"):  # reference, data, limit
             self._pair(tree, first, second, a[2], a[3], strict=False, late=name == "$skew")
         elif name == "$setuphold":
-            self._pair(tree, second, first, a[2], a[4], strict=True, other=a[3])
-            self._pair(tree, first, second, a[3], a[4], strict=False, other=a[2])
+            self._pair(tree, _if(second, a[5]), _if(first, a[6]), a[2], a[4], strict=True, other=a[3])
+            self._pair(tree, _if(first, a[5]), _if(second, a[6]), a[3], a[4], strict=False, other=a[2])
         elif name == "$recovery":  # control, clock, limit
             self._pair(tree, first, second, a[2], a[3], strict=True)
         elif name == "$removal":  # control, clock, limit: the control may not go soon after the clock
             self._pair(tree, second, first, a[2], a[3], strict=True)
         elif name == "$recrem":
-            self._pair(tree, first, second, a[2], a[4], strict=True, other=a[3])
-            self._pair(tree, second, first, a[3], a[4], strict=True, other=a[2])
+            self._pair(tree, _if(first, a[5]), _if(second, a[6]), a[2], a[4], strict=True, other=a[3])
+            self._pair(tree, _if(second, a[5]), _if(first, a[6]), a[3], a[4], strict=True, other=a[2])
         elif name == "$period":
             self._pair(tree, first, first, second, a[2], strict=True)
         elif name == "$width":
             opposite = ast.CheckEvent(first.pos, _OPPOSITE.get(first.edge, ""), first.value, first.condition)
             self._pair(tree, first, opposite, second, a[3], strict=True, threshold=a[2])
         else:
-            self.elab.context.diagnostics.warning(tree.pos, f"{name} is not checked yet (IEEE 1364-2005 15.2)", "unsupported")
+            skew(self, tree, a)
+
+    def _delayed_events(self, tree: ast.TimingCheck, a: list[ast.CheckEvent | None]) -> None:
+        """The nets by which the model sees its inputs late enough that no limit is negative (15.5.1)."""
+        before, after = (2, 3) if tree.name == "$setuphold" else (3, 2)  # what delays the reference, what delays the data
+        for event, given, limit in ((a[0], a[7], a[before]), (a[1], a[8], a[after])):
+            if event is None or given is None:
+                continue
+            signal = self.elab.place(given.value)[0].signal
+            late = self.elab.ticks(limit.value) if limit is not None else None
+            least = (1 << 64) - late.val if isinstance(late, n.Const) and late.val >> 63 else 0
+            known = self.delayed.get(signal)
+            self.delayed[signal] = (event, max(least, known[1] if known is not None else 0))
+
+    def finish(self) -> None:
+        """Drive the nets of delayed events."""
+        elab = self.elab
+        for signal, (event, ticks) in self.delayed.items():
+            site = elab.context.site(event.pos, event.pos, "delayed event")
+            value = fold_resize(elab.expr(event.value), Vec(n.vec(n.Ref(signal.type, signal)).width))
+            target = (n.LRef(signal, None, None, n.vec(value).width),)
+            delay = n.Const(TIME, ticks)
+            if ticks:
+                hidden = self.specify.hidden(f"{signal.name}.late", Vec(n.vec(value).width), None)
+                body: n.Stmt = n.Schedule(site, (n.LRef(hidden, None, None, n.vec(value).width),), value, delay)
+                elab.unit.processes.append(
+                    Process("always_comb", [body], event.pos, elab.scope.prefix, (n.Sense("any", value),), hidden=True)
+                )
+                value = n.Ref(hidden.type, hidden)
+            drive = n.Drive(site, target, value)
+            elab.unit.processes.append(Process("assign", [drive], event.pos, elab.scope.prefix, sensitivity([drive]), hidden=True))
 
     def _variable_limits(self, tree: ast.TimingCheck, a: list[ast.CheckEvent | None]) -> None:
         """Limits as variables of the instance, if a delay file may change them."""
@@ -86,7 +127,7 @@ class CheckElaborator:
         elab = self.elab
         if limit is None:
             return
-        ticks = self._limit(limit)
+        ticks = self.limit(limit)
         if isinstance(ticks, n.Const) and ticks.val >> 63:
             return
         stamp = self._stamp(tree, early)
@@ -98,11 +139,23 @@ class CheckElaborator:
         if strict:
             bad = n.Binary(BIT, "&&", bad, n.Binary(BIT, "!=", passed, n.Const(TIME, 0)))
         if other is not None:
-            bad = self._within(bad, passed, self._limit(other))
+            bad = self._within(bad, passed, self.limit(other))
         if threshold is not None:
-            bad = n.Binary(BIT, "&&", bad, n.Binary(BIT, ">", passed, self._limit(threshold)))
+            bad = n.Binary(BIT, "&&", bad, n.Binary(BIT, ">", passed, self.limit(threshold)))
         if late_event.condition is not None:
             bad = n.Binary(BIT, "&&", bad, elab.truth(late_event.condition))
+        body = self.violated(tree, notifier)
+        test = n.If(site, bad, body, [])
+        same = early is late_event
+        after = [self._note(site, stamp, early)] if same else []
+        elab.unit.processes.append(
+            Process("always", [test, *after], tree.pos, elab.scope.prefix, self.sense(late_event), hidden=True)
+        )
+
+    def violated(self, tree: ast.TimingCheck, notifier: ast.CheckEvent | None) -> list[n.Stmt]:
+        """What a violation does: it is told, and the notifier flips (15.5.2)."""
+        elab = self.elab
+        site = elab.context.site(tree.pos, tree.pos + len(tree.name), tree.name)
         text = f"{tree.name} violation".encode()
         body: list[n.Stmt] = [
             n.SysTask(site, "$warning", (n.Const(Vec(8 * len(text)), int.from_bytes(text, "big"), 0, True),), elab.scope.prefix)
@@ -113,14 +166,21 @@ class CheckElaborator:
             flipped = n.Choice(BIT, n.Binary(BIT, "===", old, n.Const(BIT, 1)), n.Const(BIT, 0), n.Const(BIT, 1))
             kept = n.Choice(BIT, n.Binary(BIT, "===", old, n.Const(BIT, 0, 1)), n.Const(BIT, 0, 1), flipped)
             body.append(n.Assign(site, places, kept))
-        test = n.If(site, bad, body, [])
-        same = early is late_event
-        after = [self._note(site, stamp, early)] if same else []
-        elab.unit.processes.append(
-            Process("always", [test, *after], tree.pos, elab.scope.prefix, self._sense(late_event), hidden=True)
-        )
+        return body
 
-    def _limit(self, limit: ast.CheckEvent) -> n.Expr:
+    @staticmethod
+    def signed(ticks: n.Expr) -> n.Expr:
+        return fold_resize(ticks, _SIGNED)
+
+    @staticmethod
+    def sum(a: n.Expr, b: n.Expr) -> n.Expr:
+        return n.Binary(_SIGNED, "+", a, b)
+
+    @staticmethod
+    def difference(a: n.Expr, b: n.Expr) -> n.Expr:
+        return n.Binary(_SIGNED, "-", a, b)
+
+    def limit(self, limit: ast.CheckEvent) -> n.Expr:
         """A limit in ticks; it may be negative."""
         return fold_resize(self.limits.get(id(limit)) or self.elab.ticks(limit.value), _SIGNED)
 
@@ -144,7 +204,7 @@ class CheckElaborator:
         if tree.name != "$period":
             site = elab.context.site(tree.pos, tree.pos + len(tree.name), tree.name)
             body = [self._note(site, stamp, event)]
-            elab.unit.processes.append(Process("always", body, tree.pos, elab.scope.prefix, self._sense(event), hidden=True))
+            elab.unit.processes.append(Process("always", body, tree.pos, elab.scope.prefix, self.sense(event), hidden=True))
         return stamp
 
     def _note(self, site: int, stamp: Signal, event: ast.CheckEvent) -> n.Stmt:
@@ -152,5 +212,46 @@ class CheckElaborator:
         put = n.Assign(site, (n.LRef(stamp, None, None, 64),), now)
         return put if event.condition is None else n.If(site, self.elab.truth(event.condition), [put], [])
 
-    def _sense(self, event: ast.CheckEvent) -> tuple[n.Sense, ...]:
-        return (n.Sense(event.edge or "any", self.elab.expr(event.value)),)
+    def sense(self, event: ast.CheckEvent) -> tuple[n.Sense, ...]:
+        value = self.elab.expr(event.value)
+        edge = _EDGES.get(frozenset(event.changes), event.edge) if event.changes else event.edge
+        if edge == "edge" and event.changes and len(event.changes) < 6:
+            return (n.Sense("any", self._flips(event, value)),)
+        return (n.Sense(edge or "any", value),)
+
+    def _flips(self, event: ast.CheckEvent, value: n.Expr) -> n.Expr:
+        """A bit that flips at each of the changes that the event names."""
+        found = self.changes.get(id(event))
+        if found is not None:
+            return found
+        elab = self.elab
+        elab.anonymous += 1
+        flip = self.specify.hidden(f"edge.{elab.anonymous}", BIT, n.Const(BIT, 0))
+        old = self.specify.hidden(f"before.{elab.anonymous}", BIT, None)
+        hit: n.Expr = n.Const(BIT, 0)
+        for change in event.changes:
+            both = n.Binary(BIT, "&&", _is(n.Ref(BIT, old), change[0]), _is(value, change[1]))
+            hit = n.Binary(BIT, "||", hit, both)
+        site = elab.context.site(event.pos, event.pos, "edge")
+        turn = n.Assign(site, (whole(flip),), n.Unary(BIT, "~", n.Ref(BIT, flip)))
+        keep = n.Assign(site, (whole(old),), value)
+        body: list[n.Stmt] = [n.If(site, hit, [turn], []), keep]
+        elab.unit.processes.append(Process("always", body, event.pos, elab.scope.prefix, (n.Sense("any", value),), hidden=True))
+        self.changes[id(event)] = n.Ref(BIT, flip)
+        return self.changes[id(event)]
+
+
+def _is(value: n.Expr, letter: str) -> n.Expr:
+    """Whether a bit is 0 or 1, or neither."""
+    if letter in "01":
+        return n.Binary(BIT, "===", value, n.Const(BIT, int(letter)))
+    return n.Binary(BIT, "===", n.Binary(BIT, "^", value, value), n.Const(BIT, 1, 1))
+
+
+def _if(event: ast.CheckEvent, more: ast.CheckEvent | None) -> ast.CheckEvent:
+    """An event with the condition for stamps, or for checks, of a negative timing check (15.5.1): in each of its halves it belongs to
+    the event that comes first, or second, there."""
+    if more is None:
+        return event
+    both = more.value if event.condition is None else ast.Binary(more.pos, "&&", event.condition, more.value)
+    return replace(event, condition=both)

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from mevrik.design import nodes as n
+from mevrik.design import walk
 from mevrik.design.types import BIT, TIME, Vec
 from mevrik.design.unit import DelaySpot, Process, Signal
 from mevrik.lang.verilog import ast
@@ -34,6 +35,7 @@ class SpecifyElaborator:
     elab: UnitElaborator
     paths: dict[tuple[Signal, int], list[_Path]] = field(default_factory=dict)
     stamps: dict[tuple[Signal, int, str], Signal] = field(default_factory=dict)
+    late: bool = False  # an output may change later than the input that is the cause
 
     def path(self, tree: ast.ModulePath) -> None:
         elab = self.elab
@@ -120,6 +122,7 @@ class SpecifyElaborator:
         by_signal: dict[Signal, dict[int, list[_Path]]] = {}
         for (signal, bit), paths in self.paths.items():
             by_signal.setdefault(signal, {})[bit] = paths
+        self.late = bool(self.elab.unit.instances) or any(map(_takes_time, self.elab.unit.processes))
         for signal, bits in by_signal.items():
             self._split(signal, bits)
 
@@ -150,10 +153,18 @@ class SpecifyElaborator:
                 old = n.Bits(BIT, old, n.Offset(bit))
             place = n.LRef(outer, None, None if width == 1 else n.Offset(bit), 1)
             paths = bits.get(bit, [])
-            delay = _choose(paths, old, value) if paths else n.Const(TIME, 0)
+            delay = _choose(paths, old, value, self.now() if self.late else None) if paths else n.Const(TIME, 0)
             drive = n.Drive(site, (place,), value, (delay,))
             sense = (n.Sense("any", n.Ref(signal.type, inner)),)
             elab.unit.processes.append(Process("assign", [drive], signal.pos, elab.scope.prefix, sense, hidden=True))
+
+
+def _takes_time(process: Process) -> bool:
+    """Whether a process has delays of its own."""
+    return any(
+        isinstance(s, n.Delay) or bool(getattr(s, "delay", None)) or (isinstance(s, n.Drive) and bool(s.delays))
+        for s in walk.statements(process.body)
+    )
 
 
 def written(e: ast.Expr) -> str:
@@ -236,8 +247,10 @@ def _transition(delays: list[n.Expr], old: n.Expr, new: n.Expr) -> n.Expr:
     return n.Choice(TIME, _is(new, 1, 0), to1, n.Choice(TIME, _is(new, 0, 0), to0, n.Choice(TIME, _is(new, 0, 1), toz, tox)))
 
 
-def _choose(paths: list[_Path], old: n.Expr, new: n.Expr) -> n.Expr:
-    """Among the paths whose condition holds, those whose source changed last; of these the shortest (14.3.3). None: no delay."""
+def _choose(paths: list[_Path], old: n.Expr, new: n.Expr, now: n.Expr | None) -> n.Expr:
+    """Among the paths whose condition holds, those whose source changed last; of these the shortest (14.3.3). None: no delay. With
+    `now`, what has passed since the source changed is a part of the delay, so that of the delay of the path and those inside the
+    module the larger counts (14.4)."""
     stamped: list[tuple[n.Expr, n.Expr]] = []
     for p in paths:
         stamp: n.Expr = n.Ref(TIME, p.stamp)
@@ -254,9 +267,18 @@ def _choose(paths: list[_Path], old: n.Expr, new: n.Expr) -> n.Expr:
     for stamp, _ in stamped[1:]:
         latest = _most(latest, stamp)
     if len(stamped) == 1 and paths[0].condition is None:
-        return stamped[0][1]
+        return stamped[0][1] if now is None else _rest(stamped[0][1], latest, now)
     best: n.Expr = n.Const(TIME, _NEVER)
     for stamp, delay in stamped:
         mine = n.Choice(TIME, n.Binary(BIT, "==", stamp, latest), delay, n.Const(TIME, _NEVER))
         best = _least(best, mine)
+    if now is not None:
+        best = _rest(best, latest, now)
     return n.Choice(TIME, n.Binary(BIT, "==", latest, n.Const(TIME, 0)), n.Const(TIME, 0), best)
+
+
+def _rest(delay: n.Expr, stamp: n.Expr, now: n.Expr) -> n.Expr:
+    """What is left of a delay that began with the stamp; all of it if nothing has changed yet."""
+    passed = n.Binary(TIME, "-", n.Binary(TIME, "+", now, n.Const(TIME, 1)), stamp)
+    passed = n.Choice(TIME, n.Binary(BIT, "==", stamp, n.Const(TIME, 0)), n.Const(TIME, 0), passed)
+    return n.Choice(TIME, n.Binary(BIT, ">", delay, passed), n.Binary(TIME, "-", delay, passed), n.Const(TIME, 0))

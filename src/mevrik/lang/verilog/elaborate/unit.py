@@ -148,6 +148,7 @@ class UnitElaborator(SubprogramElaborator):
         for item in items:
             act = (lambda i=item: specify.path(i)) if isinstance(item, ast.ModulePath) else (lambda i=item: checks.check(i))
             self.guard(act)
+        checks.finish()
         specify.finish()
 
     @property

@@ -155,16 +155,36 @@ class SpecifyParser(StatementParser):
                 args.append(None)
             else:
                 at, edge = self.pos, ""
+                changes: tuple[str, ...] = ()
                 if self.kind in ("posedge", "negedge", "edge"):
                     edge = self.kind
                     self.i += 1
                     if self.kind == "[":
-                        self.skip_balanced("[", "]")
+                        changes = self._edge_list()
                 value = self.min_typ_max()
                 condition = self.expression() if self.accept("&&&") else None
-                args.append(ast.CheckEvent(at, edge, value, condition))
+                args.append(ast.CheckEvent(at, edge, value, condition, changes))
             if not self.accept(","):
                 break
         self.expect(")", f"after the arguments of {name}")
         self.expect(";", f"after {name}")
         return ast.TimingCheck(pos, name, args)
+
+    def _edge_list(self) -> tuple[str, ...]:
+        """`[01, x1, …]`: the changes that count as an edge (IEEE 1364-2005 15.4); z stands for x."""
+        self.expect("[")
+        found: list[str] = []
+        while self.kind not in ("]", ")", "eof"):
+            at, word = self.pos, self.texts[self.i]
+            self.i += 1
+            if self.kind == "id" and len(word) == 1:  # `1x` is read as a number and a name
+                word += self.texts[self.i]
+                self.i += 1
+            word = word.lower().replace("z", "x")
+            if word not in ("01", "0x", "10", "1x", "x0", "x1"):
+                self.fail(at, f"'{word}' is no edge: 01, 0x, 10, 1x, x0 and x1 are (15.4)", "specify")
+            found.append(word)
+            if not self.accept(","):
+                break
+        self.expect("]", "after the edges")
+        return tuple(found)
