@@ -18,6 +18,13 @@ KEYWORDS = frozenset(
     xor""".split()
 )
 
+# reserved since 2002 or 2008 only: sources of 1987 and 1993 use them as names
+_PROPERTY_WORDS = frozenset(
+    "assume assume_guarantee cover fairness property restrict restrict_guarantee sequence strong vmode vprop vunit".split()
+)
+_LATER = _PROPERTY_WORDS | frozenset("context default force parameter protected release".split())
+_BEFORE_STATEMENTS = frozenset((";", "begin", "generate", "is", "then", "else", "loop", "=>", ":"))
+
 _SPACE = re.compile(r"(?:[\s\u00a0]+|--[^\n]*)*")
 _TOKEN = re.compile(
     r"""(?P<block>/\*.*?(?:\*/|\Z))
@@ -52,6 +59,7 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
     at, end = 0, len(text)
     match = _TOKEN.match
     before = ""
+    later: list[int] = []
     skip = _SPACE.match
     while True:
         at = skip(text, at).end()  # type: ignore[union-attr]
@@ -93,6 +101,8 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
                     low = word.lower()
                     if low in KEYWORDS:
                         kind = low
+                        if low in _LATER:
+                            later.append(len(kinds))
             elif group == "op":
                 kind = word
             kinds.append(kind)
@@ -105,7 +115,26 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
     ids.append("")
     texts.append("")
     positions.append(base + end)
+    for k in later:
+        if not _is_reserved(kinds, ids, k):
+            kinds[k] = "id"
     return Tokens(kinds, ids, texts, positions)
+
+
+def _is_reserved(kinds: list[str], ids: list[str], k: int) -> bool:
+    """Whether one of the later reserved words stands where the language of 2008 has it; elsewhere it is a name."""
+    word, last, following = kinds[k], kinds[k - 1] if k else ";", kinds[k + 1]
+    if word in ("force", "release"):
+        return last == "<="
+    if word == "protected":
+        return last in ("is", "end") or following == "body"
+    if word == "parameter":
+        return following == "(" and last in ("id", "string", ")")
+    if word == "context":
+        return last in (";", "end") and following == "id"
+    if word == "default":
+        return ids[k + 1] == "clock"
+    return last in _BEFORE_STATEMENTS and following not in ("<=", ":=", ":", ",", ".", ")", ";")
 
 
 _BASES = {"b": 1, "o": 3, "x": 4}

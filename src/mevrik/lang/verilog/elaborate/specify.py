@@ -279,6 +279,6 @@ def _choose(paths: list[_Path], old: n.Expr, new: n.Expr, now: n.Expr | None) ->
 
 def _rest(delay: n.Expr, stamp: n.Expr, now: n.Expr) -> n.Expr:
     """What is left of a delay that began with the stamp; all of it if nothing has changed yet."""
-    passed = n.Binary(TIME, "-", n.Binary(TIME, "+", now, n.Const(TIME, 1)), stamp)
+    passed: n.Expr = n.Binary(TIME, "-", n.Binary(TIME, "+", now, n.Const(TIME, 1)), stamp)
     passed = n.Choice(TIME, n.Binary(BIT, "==", stamp, n.Const(TIME, 0)), n.Const(TIME, 0), passed)
     return n.Choice(TIME, n.Binary(BIT, ">", delay, passed), n.Binary(TIME, "-", delay, passed), n.Const(TIME, 0))

@@ -188,7 +188,7 @@ class StatementElaborator(TaskElaborator):
         elif isinstance(t, List):
             rest = shape.inner or Shape(t.element)
             if t.key is not None:
-                return self._each_key(s, array, t, rest, at)
+                return self._each_key(s, array, t, shape.keys, rest, at)
             left, right = 0, -1
         elif isinstance(t, Text):
             left, right, rest = 0, -1, Shape(Vec(8))
@@ -208,7 +208,7 @@ class StatementElaborator(TaskElaborator):
         test = ast.Binary(pos, "<" if counted else "<=" if up else ">=", index, end)
         return ast.For(s.pos, [declared], [start], test, [ast.Assign(pos, index, one, False, "+" if up else "-")], body)
 
-    def _each_key(self, s: ast.Foreach, array: ast.Expr, t: List, rest: Shape, at: int) -> ast.Stmt:
+    def _each_key(self, s: ast.Foreach, array: ast.Expr, t: List, keys: Shape | None, rest: Shape, at: int) -> ast.Stmt:
         """The keys of an associative array, in their order."""
         pos, name = s.names[at]
         if name is None:
@@ -216,7 +216,7 @@ class StatementElaborator(TaskElaborator):
         assert t.key is not None
         index = ast.Name(pos, name)
         body = self._each(s, ast.Index(pos, array, index), rest, at + 1)
-        kind = ast.DataType(pos, "known", known=Shape(t.key, ((t.key.width - 1, 0),)))
+        kind = ast.DataType(pos, "known", known=keys or Shape(t.key, ((t.key.width - 1, 0),)))
         declared = ast.VarDecl(pos, kind, [ast.Declarator(pos, name)], "automatic")
 
         def move(how: str) -> ast.Expr:
