@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tests.conftest import Done
-from tests.rows import Row, check_rows
+from tests.rows import Row, check_rows, prints
 
 Run = Callable[..., Done]
 
@@ -324,3 +324,29 @@ def test_arrays_inside_of_structures(simulate: Run) -> None:
         """'{'{e:'{B, B}, n:'{'{7, 7}, '{7, 7}}, s:'{2, 3}, t:""}, '{e:'{A, B}, n:'{'{1, 2}, '{3, x}}, s:'{-1, 5}, t:"hi"}}""",
         "-2 7 '{-2, 5}",
     ]
+
+
+def test_selections_beside_the_vector(simulate: Run) -> None:
+    """11.5.1: outside of the vector a bit reads as x, of a two-state vector as 0; so does each bit of a part of it. The same for short
+    vectors and for long ones, for constant and for computed places, in elements of arrays, and as a constant expression."""
+    text = """module tb;
+      bit [49:0] b; bit [149:0] w; logic [149:0] l; bit [3:0] m [2]; logic [199:0] d [2]; logic [299:100] up; logic [100:299] down;
+      localparam bit [2:0] K = 3'b111; localparam logic [1:0] OUT = {K[3], K[2]};
+      int i; integer z; logic r; logic [3:0] q; logic [63:0] wide;
+      function automatic logic [7:0] pick(logic [191:0] x, int k); return x[k*8 +: 8]; endfunction
+      initial begin
+        b = '1; w = '1; l = '1; d[0] = {50{4'hA}}; d[1] = {50{4'h5}};
+        i = 50; r = b[i]; $write("%b ", r); i = 150; r = w[i]; $write("%b ", r); r = l[i]; $write("%b ", r); i = -1; r = l[i]; $write("%b ", r);
+        i = 48; q = b[i +: 4]; $write("%b ", q); i = 148; q = w[i +: 4]; $write("%b ", q); q = l[i +: 4]; $write("%b ", q); q = l[1 -: 4]; $write("%b ", q);
+        i = 2; q = m[i]; $write("%b ", q); z = 'x; $display("%b %b %b", l[z], w[z] === 1'b0, OUT);
+        i = 1; $write("%h %h %h ", d[i][199 -: 8], d[i][3:0], d[0][i * 4 +: 8]); i = 2; $write("%h %b ", d[i][199 -: 8], d[i][7]);
+        wide = d[1][130:67]; $write("%h ", wide); i = 67; wide = d[1][i +: 64]; $display("%h", wide);
+        up = '0; down = '0; up[299] = 1; up[103] = 1; down[299] = 1; down[103] = 1;
+        i = 299; $write("%b%b%b ", up[i], down[i], up[299]); i = 103; $write("%b%b%b ", up[i], down[i], down[103]); i = 99; $write("%b%b ", up[i], down[i]);
+        i = 100; $write("%b %b ", up[i +: 4], down[i +: 4]); $display("%h %h", pick({8'hAB, 176'h0, 8'hCD}, 0), pick({8'hAB, 176'h0, 8'hCD}, 23));
+      end
+    endmodule"""
+    wanted = """0 0 x x 0011 0011 xx11 11xx 0000 x 1 01
+    55 5 aa xx x aaaaaaaaaaaaaaaa aaaaaaaaaaaaaaaa
+    111 111 xx 1000 0001 cd ab"""
+    prints(simulate, text, wanted)

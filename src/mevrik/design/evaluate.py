@@ -131,7 +131,8 @@ class Evaluator:
 
     def _bits(self, e: n.Bits) -> Value:
         base = self.logic(e.base)
-        return select(base, self.offset(e.offset), n.vec(e).width)
+        found = select(base, self.offset(e.offset), n.vec(e).width)
+        return found if n.vec(e).four else Logic(found.width, found.val & ~found.unk)
 
     def _unary(self, e: n.Unary) -> Value:
         a = self.value(e.a)

@@ -357,10 +357,10 @@ class ModuleLowerer:
                 process_entry[unit, process] = number
                 frame_size[unit, process] = f.frame_size
         # a branch or task lowered later may still have put locals into a frame counted above
+        keys = {f"@@size{number}@@": key for key, number in process_entry.items()}
         for mark, f in self._sizes:
-            for key, number in process_entry.items():
-                if mark == f"@@size{number}@@":
-                    frame_size[key] = f.frame_size
+            if mark in keys:
+                frame_size[keys[mark]] = f.frame_size
         commits = [slot for slot in self.layout.slots if has_commit(slot)]
         self.parts += [commit_function(self.layout, slot) for slot in commits]
         applies = [slot for slot in self.layout.slots if slot.number in self._scheduled and has_apply(slot)]

@@ -8,6 +8,9 @@ from mevrik.engine.lower.function import Val
 from mevrik.engine.lower.operators import OperatorLowerer, signed_text
 
 
+_PIECE = 57  # so many bits lie in eight bytes wherever they begin
+
+
 class OperandLowerer(OperatorLowerer):
     def index64(self, e: n.Expr) -> str:
         a = self.value(e)
@@ -99,9 +102,21 @@ class OperandLowerer(OperatorLowerer):
         return Val(v, u, width)
 
     def _bits(self, e: n.Bits) -> Val:
+        found = self._selected(e)
+        if found.u is None or n.vec(e).four:
+            return found
+        f = self.f  # of a two-state vector, what lies outside reads as 0 (IEEE 1800-2017 11.5.1)
+        known = f.op(f"xor i{found.w} {found.u}, -1")
+        return Val(f.op(f"and i{found.w} {found.v}, {known}"), None, found.w)
+
+    def _selected(self, e: n.Bits) -> Val:
         f = self.f
-        base = self.value(e.base)
         width = n.vec(e).width
+        if isinstance(e.base, n.Ref) and n.vec(e.base).width > 128 and width <= _PIECE:
+            piece = self._piece(e, e.base, width)
+            if piece is not None:
+                return piece
+        base = self.value(e.base)
         if not e.offset.terms:
             at = e.offset.const
             if at >= 0 and at + width <= base.w:
@@ -130,6 +145,48 @@ class OperandLowerer(OperatorLowerer):
             v = f.op(f"or i{width} {v}, {mask}")
             return Val(v, mask if u is None else f.op(f"or i{width} {u}, {mask}"), width)
         return self._slice_beyond(base, at_, ok, width)
+
+    def _piece(self, e: n.Bits, of: n.Ref, width: int) -> Val | None:
+        """Some bits of a wide signal, of which only the bytes around them are loaded; None if they may reach beyond it."""
+        f = self.f
+        full = n.vec(of).width
+        inside: str | None = None
+        s = f.storage(of.signal)
+        last = s.bytes - 8  # the last place from which eight bytes can be loaded
+        if e.offset.terms:
+            if width > 1 and not all(t.low > -(1 << 61) for t in e.offset.terms):
+                return None
+            at, inside = self.offset(e.offset)
+            if any(t.low <= -(1 << 61) for t in e.offset.terms):
+                within = f.op(f"icmp ult i64 {at}, {full}")
+                inside = within if inside is None else f.op(f"and i1 {inside}, {within}")
+            if inside is not None:
+                at = f.op(f"select i1 {inside}, i64 {at}, i64 0")
+            start = f.op(f"lshr i64 {at}, 3")
+            self.module.intrinsics.add("declare i64 @llvm.umin.i64(i64, i64)")
+            byte = f.op(f"call i64 @llvm.umin.i64(i64 {start}, i64 {last})")
+            bit = f.op(f"sub i64 {at}, {f.op(f'shl i64 {byte}, 3')}")
+        elif 0 <= e.offset.const <= full - width:
+            start_ = min(e.offset.const // 8, last)
+            byte, bit = str(start_), str(e.offset.const - 8 * start_)
+        else:
+            return None
+        address, ok = (s.address, None) if of.element is None else self.element_address(of.signal, of.element)
+
+        def cut(start: str) -> str:
+            x = f.op(f"load i64, ptr {f.op(f'getelementptr i8, ptr {start}, i64 {byte}')}, align 1")
+            if bit != "0":
+                x = f.op(f"lshr i64 {x}, {bit}")
+            return x if width == 64 else f.op(f"trunc i64 {x} to i{width}")
+
+        u = cut(f.op(f"getelementptr i8, ptr {address}, i64 {s.bytes}")) if s.planes > 1 else None
+        found = Val(cut(address), u, width)
+        if inside is not None:
+            bad = f.op(f"xor i1 {inside}, true")
+            mask = f.op(f"sext i1 {bad} to i{width}") if width > 1 else bad
+            v = f.op(f"or i{width} {found.v}, {mask}")
+            found = Val(v, mask if found.u is None else f.op(f"or i{width} {found.u}, {mask}"), width)
+        return self.unless_outside(found, ok)
 
     def _shift_amount(self, at: str, width: int) -> str:
         if width == 64:
