@@ -33,6 +33,17 @@ VERILOG = {
     "a port without direction": (
         "module mux(a, b,\n>>s, y);\ninput a, b; output y;\nassign y = s ? a : b;\nendmodule\n"
         "module m; reg a, b, s; wire y; mux u(a, b, s, y); endmodule", "port-undeclared"),
+    "an open comment": ("module m; reg a;\n>>/* counts up\ninitial a = 1;\nendmodule", "comment-open"),
+    "no comma between ports": ("module m(input a,\n>>output b\ninput c);\nassign b = a & c;\nendmodule", "syntax"),
+    "no comma between connections": ("module k(input a, b); endmodule\nmodule m; reg x;\n>>k u(.a(x) .b(x));\nendmodule", "syntax"),
+    "endtask for endfunction": ("module m; function f(input a); f = a;\n>>endtask\nendmodule", "block-open"),
+    "no endfunction": ("module m; function f(input a); f = a;\n>>initial $display(f(1));\nendfunction endmodule", "block-open"),
+    "two statements of an always": ("module m; reg a, b, c; always @(posedge c)\nif (a)\nb <= 1;\n>>a <= 0;\nelse b <= 0;\nendmodule", "syntax"),
+    "a port twice": ("module k(input a, b); endmodule\nmodule m; reg x;\n>>k u(.a(x), .a(x));\nendmodule", "connection"),
+    "connections of both kinds": ("module k(input a, b); endmodule\nmodule m; reg x;\n>>k u(x, .b(x));\nendmodule", "connection"),
+    "a function as a statement": ("module m; function f(input a); f = a; endfunction\n>>initial f(1);\nendmodule", "result-unused"),
+    "a hexadecimal digit that is none": ("module m; reg [7:0] d; initial begin\n>>d = 8'hg0;\nend endmodule", "number-digit"),
+    "a begin that is no macro": ("`define ON 1\nmodule m;\nreg a = `ON;\n>>wire b = `OFF;\nendmodule", "macro-unknown"),
     "a misspelt system task": ("module m; initial begin\n>>$dispaly(1);\nend endmodule", "unsupported"),
 }  # fmt: skip
 SYSTEMVERILOG = {
@@ -65,6 +76,16 @@ SYSTEMVERILOG = {
     "break outside a loop": ("module m; initial begin\n>>break;\nend endmodule", "jump"),
     "a constant": ("module m; const int K = 3; initial begin\n>>K++;\nend endmodule", "assign-constant"),
     "a constant of an object": ("class C; const int k; function new; k = 9; endfunction endclass\nmodule m; C c; initial begin c = new;\n>>c.k = 7;\nend endmodule", "assign-constant"),
+    "no endclass": ("class A; int x;\n>>module m; A a; initial a = new; endmodule", "block-open"),
+    "an interface port left out": ("interface i; endinterface\nmodule k(i b); endmodule\nmodule m;\n>>k u();\nendmodule", "connection"),
+    "a wait in always_comb": ("module m(input logic d, c, output logic q);\n>>always_comb @(posedge c) q = d;\nendmodule", "strict-waits"),
+    "a second wait in always_ff": ("module m(input logic d, c, output logic q);\nalways_ff @(posedge c) begin\n>>#1 q <= d;\nend endmodule", "strict-waits"),
+    "ref of a static function": ("module m; int x;\n>>function void f(ref int a); a = 1; endfunction\ninitial f(x); endmodule", "ref-static"),
+    "another result": ("class A; virtual function int f(int a); return a; endfunction endclass\nclass B extends A;\n"
+        ">>virtual function string f(int a); return \"\"; endfunction\nendclass\nmodule m; B b; initial b = new; endmodule", "override"),
+    "another argument": ("class A; virtual task t(byte a); endtask endclass\nclass B extends A;\n>>virtual task t(int a); endtask\nendclass\n"
+        "module m; B b; initial b = new; endmodule", "override"),
+    "arithmetic with a string": ("module m; string s; int x; initial begin\n>>x = s + 1;\nend endmodule", "operand-type"),
     "a constant of a class": ("class C; static const int k = 3; endclass\nmodule m; initial begin\n>>C::k = 7;\nend endmodule", "assign-constant"),
 }  # fmt: skip
 

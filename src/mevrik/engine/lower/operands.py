@@ -7,7 +7,6 @@ from mevrik.design.unit import Signal
 from mevrik.engine.lower.function import Val
 from mevrik.engine.lower.operators import OperatorLowerer, signed_text
 
-
 _PIECE = 57  # so many bits lie in eight bytes wherever they begin
 
 

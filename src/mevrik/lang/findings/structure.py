@@ -32,6 +32,7 @@ class StructureFindings(Looker):
             if not signal.implicit and not signal.forced and signal.pos and not self.linked:
                 self._never_driven(unit, signal, signal in written, signal in read)
         self._several_drivers(unit)
+        self._driven_inputs(unit)
         self._never_known(unit)
         self._loops(unit)
 
@@ -54,6 +55,15 @@ class StructureFindings(Looker):
                 self.warn(signal.pos, f"nothing drives '{signal.name}': it is read as z", "undriven")
             elif four:
                 self.warn(signal.pos, f"'{signal.name}' is read but never assigned: it stays x", "undriven")
+
+    def _driven_inputs(self, unit: Unit) -> None:
+        """An input that the module itself drives (IEEE 1364-2005 12.3.9.2)."""
+        for process in unit.processes:
+            drive = process.body[0] if process.kind == "assign" and not process.hidden and process.body else None
+            for place in drive.target if isinstance(drive, n.Drive) else ():
+                if place.signal.port == "input" and place.signal.target is None:
+                    message = f"'{place.signal.name}' is an input, but driven here from inside as well: what comes from outside is disturbed"
+                    self.warn(self.pos(drive.site), message, "driven-input")  # type: ignore[union-attr]
 
     def _several_drivers(self, unit: Unit) -> None:
         """Two continuous drivers of a plain net that never let go of it."""

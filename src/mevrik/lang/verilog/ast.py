@@ -627,6 +627,7 @@ class Disable(Stmt):
 
 class CallStmt(Stmt):
     call: Expr
+    void: bool = False  # `void'(…)`: a result is left on purpose
 
 
 class Jump(Stmt):

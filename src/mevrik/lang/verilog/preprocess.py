@@ -26,6 +26,33 @@ _LINE = re.compile(r'[ \t]*(\d+)[ \t]+"([^"\n]*)"[ \t]+([012])')
 _WORD = re.compile(r"[ \t]*(?:([A-Za-z_][\w$]*)|\\(\S+))")
 _BODY_PART = re.compile(r'``|`"|`\\`"|"(?:[^"\\\n]|\\.)*"|[A-Za-z_$][\w$]*|[\s\S]')
 _STATEMENT_END = re.compile(r"\)*\s*;\s*$")
+_BEFORE_VALUES = {
+    "=",
+    "<=",
+    "(",
+    "[",
+    ",",
+    ":",
+    "+",
+    "-",
+    "*",
+    "/",
+    "%",
+    "&",
+    "|",
+    "^",
+    "~",
+    "!",
+    "&&",
+    "||",
+    "==",
+    "!=",
+    "<",
+    ">",
+    ">=",
+    "?",
+    "#",
+}
 _AROUND = {
     "module",
     "macromodule",
@@ -112,6 +139,9 @@ class Preprocessor:
             if group == "id":
                 kinds.append(keywords.get(word, "id"))
             elif group == "op":
+                if word == "/" and text.startswith("*", end):
+                    self._error(pos, "this comment has no closing '*/'", "comment-open")
+                    return
                 kinds.append(operators[word])
             elif group == "esc":
                 kinds.append("id")
@@ -125,9 +155,6 @@ class Preprocessor:
                     at = tail.start() if tail else stop
                     kinds.append("str")
                     word = '""'
-                elif word == "/" and text.startswith("/*", at - 1):
-                    self._error(pos, "this comment has no closing '*/'", "comment-open")
-                    return
                 else:
                     self._error(pos, f"the character {word!r} has no place here", "character")
                     continue
@@ -353,6 +380,15 @@ class Preprocessor:
         last = next((k for k in reversed(self.out.kinds) if k in _AROUND), "endmodule")
         return last in ("endmodule", "endprimitive")
 
+    def _stand_in(self, text: str, at: int, pos: int) -> int:
+        """In the place of an unknown macro, so that what is around it can be read: a number where a value is expected."""
+        self.out.holes.append(len(self.out.kinds))
+        if self.out.kinds and self.out.kinds[-1] in _BEFORE_VALUES:
+            self._emit("num", "1", pos)
+        if text.startswith("(", at):  # its arguments
+            at = min(_matching(text, at) + 1, len(text))
+        return at
+
     def _expand(self, text: str, name: str, at: int, pos: int) -> int:
         macro = self.macros.get(name)
         if macro is None and self._stands_alone(text, at):
@@ -362,7 +398,7 @@ class Preprocessor:
             return _line_end(text, at)
         if macro is None:
             self._error(pos, f"the macro `{name} is not defined{nearest(name, self.macros)}", "macro-unknown")
-            return at
+            return self._stand_in(text, at, pos)
         body = macro.body
         if macro.params is not None:
             start = at

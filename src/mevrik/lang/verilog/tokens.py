@@ -109,5 +109,6 @@ class TokenStream:
     kinds: list[str] = field(default_factory=list)
     texts: list[str] = field(default_factory=list)
     positions: list[int] = field(default_factory=list)
+    holes: list[int] = field(default_factory=list)  # where macros stood that nobody knows
     settings: list[Setting] = field(default_factory=list)
     sv: bool = False

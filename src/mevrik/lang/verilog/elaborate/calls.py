@@ -203,6 +203,12 @@ class CallElaborator(SelectionElaborator):
         return t
 
     def vector_type(self, t: Type, e: ast.Expr) -> Vec:
+        if isinstance(t, Text):
+            raise self.error(
+                e.pos,
+                f"{self.words(e)} is a string; this takes numbers, and a cast makes one of its characters (6.16)",
+                "operand-type",
+            )
         if isinstance(t, Vec) and not isinstance(t, List):
             return t
         if isinstance(t, (Array, List)):
@@ -421,7 +427,8 @@ class CallElaborator(SelectionElaborator):
         meant = self.type_meant(target)
         if meant is not None:
             return meant
-        t = self.vector_type(self.shape(e.operand), e.operand)
+        own = self.shape(e.operand)
+        t = Vec(8, False, False) if isinstance(own, Text) else self.vector_type(own, e.operand)
         return Shape(Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four))
 
     def build_cast(self, e: ast.Cast) -> n.Expr:
@@ -438,7 +445,7 @@ class CallElaborator(SelectionElaborator):
         if isinstance(own, Real):
             return n.ToVec(t, self.for_target(e.operand, REAL))
         if isinstance(own, Text):
-            return self.for_target(e.operand, t)
+            return n.SysCall(t, "$text_into", (self.build(e.operand, TEXT),), e.pos)
         if isinstance(own, Array):  # its bits, the leftmost element highest (6.24.3)
             return fold_resize(self.as_bits(e.operand), t)
         source = self.vector_type(own, e)

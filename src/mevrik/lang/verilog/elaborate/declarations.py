@@ -81,9 +81,10 @@ class DeclarationElaborator(TypeElaborator):
         if self.is_interface(port):
             bound = self.interfaces.get(port.name)
             if bound is None:
-                raise self.error(
-                    port.pos, f"the interface port '{port.name}' is not connected to an interface (25.3.2)", "connection"
-                )
+                if self.parent is None:
+                    message = f"the interface port '{port.name}' is not connected: a module with one can't be the top (25.3.2)"
+                    raise self.error(port.pos, message, "connection")
+                raise Abandon  # the instance says so
             self.declare(self.root, port.name, self._interface_array(port, bound) if port.dims else bound[0], port.pos)
             return
         shape = self.resolve_type(port.type)

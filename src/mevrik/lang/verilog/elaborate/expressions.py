@@ -190,6 +190,10 @@ class ExpressionElaborator(PatternElaborator):
         if isinstance(target, Handle):
             return self.handle_value(e, target)
         if isinstance(t, Text) and isinstance(target, Vec):
+            message = (
+                f"{self.words(e)} is a string, which has no number of its own: a cast says that its characters are meant (6.16)"
+            )
+            self.context.diagnostics.warning(e.pos, message, "string-value")
             return n.SysCall(target, "$text_into", (self.build(e, TEXT),), e.pos)
         if isinstance(target, Real):
             return self.to_real(self.build(e, t if isinstance(t, Real) else self.vector_type(t, e)))

@@ -167,6 +167,8 @@ def _interfaces(
             order = module.ports.index(port)
             expr = item.ports[order].expr if order < len(item.ports) else None
         if expr is None:
+            message = f"the interface port '{port.name}' of '{item.name}' is not connected to an interface (25.3.2)"
+            elab.context.diagnostics.error(item.pos, message, "connection")
             continue
         view = port.modport
         while isinstance(expr, ast.Member) and isinstance(elab.entity_of(expr.base), (InstanceName, InterfacePort)):
@@ -249,6 +251,7 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
     ports = made.unit.ports
     by_name = {p.name: p for p in ports}
     pairs: list[tuple[ast.Connection, Signal]] = []
+    mark = elab.context.diagnostics.mark()
     if any(c.name is not None or c.wild for c in item.ports):
         seen: set[str] = set()
         for c in item.ports:
@@ -279,7 +282,8 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
                 "connection",
             )
         pairs = list(zip(item.ports, ports, strict=False))
-    _unconnected(elab, item, ports, {id(port) for _, port in pairs})
+    if not elab.context.diagnostics.failed_since(mark):
+        _unconnected(elab, item, ports, {id(port) for _, port in pairs})
     for c, port in pairs:
         if c.expr is None:
             continue

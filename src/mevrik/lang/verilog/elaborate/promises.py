@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.scope import Shape, SubDecl, matching
+from mevrik.lang.verilog.elaborate.typewords import type_words
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.classes import ClassInfo, Method
@@ -32,6 +34,34 @@ def check_promises(elab: UnitElaborator, info: ClassInfo, base: ClassInfo | None
             if here is None or here.info.tree.interface:
                 message = f"the class '{tree.name}' lacks the method '{name}' of '{method.info.tree.name}' (8.26)"
                 elab.error(tree.pos, message, "class")
+
+
+def check_override_types(elab: UnitElaborator, entity: SubDecl, owner: ClassInfo) -> None:
+    """The arguments of what overrides a virtual method have the types of its own, and so has the result, which may also be of a
+    class derived from the one above (8.20)."""
+    name = entity.tree.name
+    above = owner.base.find_method(name) if owner.base is not None and name not in ("new", "randomize") else None
+    if above is None or not above.virtual or above.decl.owner is None:
+        return
+    above.info.home.sub_head(above.decl)
+    theirs = above.decl
+    pairs = zip(entity.shapes, theirs.shapes, strict=False)
+    wrong = next((k for k, (a, b) in enumerate(pairs) if k and not matching(a, b)), None)
+    if wrong is not None:
+        port, shape = entity.tree.ports[wrong - 1], theirs.shapes[wrong]
+        message = f"the argument '{port.name}' has the type {type_words(shape)} in '{above.info.tree.name}', whose method it overrides (8.20)"
+        elab.context.diagnostics.error(port.pos, message, "override")
+    elif not _result_fits(elab, entity.shape, theirs.shape):
+        wanted = type_words(theirs.shape) if theirs.shape is not None else "void"
+        message = f"the result of '{name}' has the type {wanted} in '{above.info.tree.name}', whose method it overrides (8.20)"
+        elab.context.diagnostics.error(entity.tree.pos, message, "override")
+
+
+def _result_fits(elab: UnitElaborator, mine: Shape | None, theirs: Shape | None) -> bool:
+    if mine is None or theirs is None:
+        return mine is theirs
+    info, base = elab.class_of_type(mine.type), elab.class_of_type(theirs.type)
+    return matching(mine, theirs) or (info is not None and base is not None and any(c is base for c in info.line()))
 
 
 def _check_override(elab: UnitElaborator, tree: ast.Function, above: Method) -> None:

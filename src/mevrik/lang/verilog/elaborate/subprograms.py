@@ -10,6 +10,7 @@ from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.constructor import constructor_start, is_super_new
 from mevrik.lang.verilog.elaborate.decisions import Breaks
 from mevrik.lang.verilog.elaborate.generate import GenerateElaborator
+from mevrik.lang.verilog.elaborate.promises import check_override_types
 from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 
@@ -30,11 +31,11 @@ class SubprogramElaborator(GenerateElaborator):
         self.subs.append(entity)
 
     def subprogram(self, entity: SubDecl) -> Subprogram:
-        self._sub_head(entity)
+        self.sub_head(entity)
         self._sub_body(entity)
         return entity.sub
 
-    def _sub_head(self, entity: SubDecl) -> None:
+    def sub_head(self, entity: SubDecl) -> None:
         if entity in self._sub_scopes:
             return
         tree, sub = entity.tree, entity.sub
@@ -94,7 +95,7 @@ class SubprogramElaborator(GenerateElaborator):
             tree, old = decl.tree, decl.sub
             sub = Subprogram(tree.name, None, tree.pos, tree.automatic, True, self.unit, path=old.path)
             own = self._referring[key] = SubDecl(tree, decl.scope, sub)
-            self._sub_head(own)
+            self.sub_head(own)
             for k, port in enumerate(tree.ports):
                 if port.name in meant:
                     sub.directions[k] = "input"
@@ -103,11 +104,18 @@ class SubprogramElaborator(GenerateElaborator):
         return self._referring[key]
 
     def _sub_body(self, entity: SubDecl) -> None:
-        self._sub_head(entity)
+        self.sub_head(entity)
         if entity.done:
             return
         entity.done = True
         tree, sub = entity.tree, entity.sub
+        if entity.owner is not None:
+            check_override_types(self.itself, entity, entity.owner)
+        elif not tree.automatic and any(p.by_reference for p in tree.ports):
+            message = (
+                f"'{tree.name}' keeps its variables between calls, so it can't have 'ref' arguments: declare it automatic (13.5.2)"
+            )
+            self.context.diagnostics.error(tree.pos, message, "ref-static")
         saved = self.scope, self.breaks, self.process_name
         own_scale = self.scale
         if isinstance(entity.scope, RemoteScope) and entity.scope.home is not None:

@@ -26,6 +26,8 @@ _LONG = Vec(64, True, False)
 
 
 class TaskElaborator(AssignmentElaborator):
+    module: ast.Module
+
     def _call_statement(self, s: ast.CallStmt, call: ast.Expr) -> list[n.Stmt]:
         if isinstance(call, ast.With):
             step = self.list_step(s, call)
@@ -46,7 +48,23 @@ class TaskElaborator(AssignmentElaborator):
         if self.shape_of_list_method(call) is not None or self.shape_of_method(call) is not None:
             return self._unused(s, self.build_call(call))  # a value that nobody takes, such as pop_front();
         decl, obj, variants = self.callee(call)
+        if not s.void:
+            self._result_left(decl, call)
         return self._call_of(s, call, decl if obj else self.referring(decl, call), obj, variants)
+
+    def _result_left(self, decl: SubDecl, call: ast.Call) -> None:
+        """A function whose result nobody takes: no statement in Verilog (10.4.2), in SystemVerilog worth a warning (13.4.1)."""
+        tree = decl.tree
+        if tree.is_task or tree.type is None or tree.type.keyword == "void" or tree.name == "new":
+            return
+        if not self.module.sv:
+            raise self.error(
+                call.pos,
+                f"'{tree.name}' is a function: its result must be used, as in x = {tree.name}(…) (10.4.2)",
+                "result-unused",
+            )
+        message = f"the result of '{tree.name}' is not used: void'({tree.name}(…)) says that this is meant (13.4.1)"
+        self.context.diagnostics.warning(call.pos, message, "result-unused")
 
     def referring(self, decl: SubDecl, call: ast.Call) -> SubDecl:
         raise NotImplementedError

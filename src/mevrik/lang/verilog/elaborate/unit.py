@@ -349,6 +349,7 @@ class UnitElaborator(SubprogramElaborator):
         give_branches_their_variables(body)
         scope = self.scope.prefix
         sense: tuple[n.Sense, ...] | None = None
+        self._strict_waits(item, body)
         if item.kind in ("always_comb", "always_latch"):
             written = {walk.owner(p.signal) for p in walk.writes(body)}
             sense = tuple(
@@ -377,6 +378,17 @@ class UnitElaborator(SubprogramElaborator):
         made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals, explicit=explicit, latch=latch)
         made.strict = item.kind if item.kind in ("always_comb", "always_ff", "always_latch") else ""
         self.unit.processes.append(made)
+
+    def _strict_waits(self, item: ast.Always, body: list[n.Stmt]) -> None:
+        """always_comb and always_latch wait for what they read by themselves, always_ff for one list of events (9.2.2)."""
+        if item.kind not in ("always_comb", "always_latch", "always_ff"):
+            return
+        inside = body[1:] if item.kind == "always_ff" and body and isinstance(body[0], n.WaitEvent) else body
+        found = next((s for s in walk.statements(inside) if walk.waits(s)), None)
+        if found is not None:
+            rule = "waits for its one event control only" if item.kind == "always_ff" else "waits for what it reads by itself"
+            pos = self.context.sites[found.site].pos or item.pos
+            self.context.diagnostics.error(pos, f"'{item.kind}' {rule}: nothing in it may wait (9.2.2)", "strict-waits")
 
 
 def _names_in(e: ast.Expr) -> list[ast.Name]:

@@ -35,7 +35,7 @@ class ClassParser(SubprogramParser):
             interfaces += self._class_names()
         self.expect(";", f"after the head of class '{name}'")
         items: list[ast.ClassItem] = []
-        while self.kind not in ("endclass", "eof", "endmodule", "endpackage"):
+        while self.kind not in ("endclass", "eof", "endmodule", "endpackage", "module", "program", "package"):
             start = self.i
             try:
                 self._class_item(items, name)
@@ -43,8 +43,12 @@ class ClassParser(SubprogramParser):
                 if self.i == start:
                     self.i += 1
                 self.skip_to("endclass", "function", "task", "endmodule")
-        self.expect("endclass", f"to close class '{name}'")
-        self.end_label(name, "endclass")
+        if self.accept("endclass"):
+            self.end_label(name, "endclass")
+        else:
+            line = self.diagnostics.sources.place(pos).line
+            self.last_error = -100
+            self.lost("endclass", f"'endclass' expected before {self.describe()}: class '{name}' of line {line} is still open")
         return ast.ClassDecl(pos, name, base, abstract, items, params, interfaces, interface, base_arguments)
 
     def _class_names(self) -> list[ast.DataType]:

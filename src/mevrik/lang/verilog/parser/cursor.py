@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from typing import NoReturn
 
 from mevrik.lang import cursor
@@ -30,8 +31,24 @@ class Cursor(cursor.Cursor):
         super().__init__(tokens.kinds, tokens.texts, tokens.positions, diagnostics)
         self.settings = tokens.settings
         self.sv = tokens.sv
+        self.holes = tokens.holes
         self.types: set[str] = {"mailbox", "semaphore", "process"} if tokens.sv else set()  # names declared as types, file-wide
         self.package_types: dict[str, set[str]] = {}
+        self.missed: set[str] = set()  # closing words that were reported as missing: one that comes later is no second mistake
+
+    def lost(self, closing: str, message: str) -> None:
+        """Report that a closing word is missing here."""
+        self.complain(self.pos, message, "block-open")
+        self.missed.add(closing)
+
+    def complain(self, pos: int, message: str, code: str = "syntax", mend: Mend | None = None) -> None:
+        """A complaint; beside an unknown macro, which was reported, it would be a consequence."""
+        if self.holes:
+            at = bisect_right(self.holes, self.i + 1)
+            if at and self.holes[at - 1] >= self.i - 3:
+                self.last_error = self.i
+                return
+        super().complain(pos, message, code, mend)
 
     def unexpected(self, pos: int, what: str) -> NoReturn:
         """Report that `what` should stand here."""

@@ -92,6 +92,14 @@ class ExpressionParser(Cursor):
             return ast.Increment(pos, self.unary(), kind, True)
         return self.postfix(self.primary())
 
+    def _no_digits(self) -> None:
+        """`4'hg`: behind the base stands what is no digit."""
+        rest = self.texts[self.i + 1]
+        base = rest.lstrip("sS")[:1].lower()
+        if base in _NAMES and self.positions[self.i + 1] == self.pos + 1:
+            shown = rest[rest.lower().index(base) + 1 :] or "nothing"
+            self.fail(self.pos, f"a {_NAMES[base]} number expected behind '{rest[:1]}, found '{shown}'", "number-digit")
+
     def primary(self) -> ast.Expr:
         kind = self.kinds[self.i]
         pos = self.positions[self.i]
@@ -106,6 +114,8 @@ class ExpressionParser(Cursor):
             if self.kind == "num" and text.isdigit() and self.texts[self.i].startswith("'"):  # `WIDTH'd200
                 self.i += 1
                 text += self.texts[self.i - 1]
+            if self.kind == "'" and self.ahead() == "id":
+                self._no_digits()
             return self.number(text, pos)
         if kind == "(":
             self.i += 1

@@ -23,7 +23,7 @@ class InstanceParser(ClassParser):
         if self.kind in ("=", "<=", "++", "--") and not params:
             self.fail(
                 self.positions[self.i - 1],
-                f"an assignment to '{module}' must stand in an always or initial block, or begin with 'assign'",
+                f"an assignment to '{module}' must stand in an always or initial block, or begin with 'assign'{self._ended(found)}",
                 "syntax",
             )
         while True:
@@ -37,11 +37,21 @@ class InstanceParser(ClassParser):
                 dims = self.ranges()
             self.expect("(", f"to begin the connections of '{name or module}'")
             ports = [] if self.kind == ")" else self.connections()
+            if self.kind == ".":
+                self.missing("','", "between two connections")
             self.expect(")", "after the connections")
             found.append(ast.Instance(pos, module, name, params, ports, dims, strength))
             if not self.accept(","):
                 break
         self.expect(";", "after the instance")
+
+    def _ended(self, found: list[ast.Item]) -> str:
+        """A hint at the procedure that ended, after its one statement, right before."""
+        last = found[-1] if found else None
+        if not isinstance(last, ast.Always) or isinstance(last.body, ast.Block):
+            return ""
+        line = self.diagnostics.sources.place(last.pos).line
+        return f"; the '{last.kind}' of line {line} has ended: more than one statement needs 'begin' and 'end'"
 
     def connections(self) -> list[ast.Connection]:
         found: list[ast.Connection] = []

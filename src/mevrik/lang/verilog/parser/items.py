@@ -148,6 +148,9 @@ class ItemParser(InstanceParser):
         elif kind == "else":
             self.i += 1
             self.fail(pos, "this 'else' has no 'if' before it", "syntax")
+        elif kind in self.missed:
+            self.missed.discard(kind)
+            self.i += 1
         elif kind in _CLOSES:
             self.i += 1
             self.last_error = -100

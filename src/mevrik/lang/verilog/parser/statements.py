@@ -84,7 +84,7 @@ class StatementParser(PropertyParser):
             inner_expr = self.expression()
             self.expect(")")
             self.expect(";")
-            return ast.CallStmt(pos, inner_expr)
+            return ast.CallStmt(pos, inner_expr, True)
         self.unexpected(pos, "a statement")
 
     def _assignment_or_call(self, pos: int) -> ast.Stmt:

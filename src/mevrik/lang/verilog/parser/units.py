@@ -166,6 +166,8 @@ class UnitParser(ItemParser):
                 ports.append(self._port_reference())
                 if not self.accept(","):
                     break
+        if self.kind in DIRECTIONS or self.kind == "id":
+            self.missing("','", "between two ports")
         self.expect(")", "after the ports")
         return ports, ansi
 
