@@ -131,6 +131,8 @@ def nearest(name: str, known: Iterable[str], likeness: float = 0.6) -> str:
     for word in words:
         if word.lower() == name.lower() and word != name:
             return f"; did you mean '{word}'?"
+    if len(name) > 3:
+        likeness = max(likeness, 0.7)  # of longer words more has to be alike
     close = difflib.get_close_matches(name, words, n=1, cutoff=likeness)
     return f"; did you mean '{close[0]}'?" if close else ""
 

@@ -36,6 +36,7 @@ _TOKEN = re.compile(
     |(?P<op>\*\*|=>|:=|/=|>=|<=|<>|\?/=|\?<=|\?>=|\?=|\?<|\?>|\?\?|<<|>>|[-&'()*+,./:;<=>|\[\]?@^!`])""",
     re.X | re.S,
 )
+_STATEMENT_END = re.compile(r"\)*\s*;\s*$")
 _MARK = re.compile(r"(?P<op>.)")
 
 
@@ -79,7 +80,14 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
             if char == '"':
                 diagnostics.error(base + at, 'this string has no closing " on its line', "syntax")
                 stop = text.find("\n", at)
-                at = stop if stop >= 0 else end
+                stop = stop if stop >= 0 else end
+                kinds.append("string")
+                ids.append('""')
+                texts.append('""')
+                positions.append(base + at)
+                before = "string"
+                tail = _STATEMENT_END.search(text, at, stop)  # what ends the statement was surely not meant as text
+                at = tail.start() if tail else stop
                 continue
             if char in "{}":  # only the property language uses them: the parser says so
                 found = _MARK.match(text, at)

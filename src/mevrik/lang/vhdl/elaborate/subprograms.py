@@ -88,6 +88,8 @@ class Subprograms(Types):
             region.declare(name, sub, spec.pos, text)
         else:
             for p, q in zip(params, sub.params, strict=True):
+                if not self.lazy:
+                    self._conforms(p, q)
                 p.init = p.init or q.init
             sub.params = params
         if self.sub is not None:
@@ -105,6 +107,20 @@ class Subprograms(Types):
             self.analyse_body(sub, body, scope)
         return sub
 
+    def _conforms(self, here: t.Object, there: t.Object) -> None:
+        """A parameter stands in the body as in the declaration (4.10)."""
+        line = self.diagnostics.sources.place(there.pos).line
+        said = f"in the declaration of line {line}"
+        if here.name != there.name:
+            wrong = f"the parameter '{here.text}' is named '{there.text}' {said}"
+        elif here.subtype.name != there.subtype.name:
+            wrong = f"the parameter '{here.text}' is of {here.subtype!r} here, but of {there.subtype!r} {said}"
+        elif here.mode != there.mode:
+            wrong = f"the parameter '{here.text}' has the mode {here.mode} here, but {there.mode} {said}"
+        else:
+            return
+        self.diagnostics.error(here.pos, f"{wrong} (4.10)", "conformance")
+
     def _later(self, sub: t.Subprogram, body: a.SubprogramBody, scope: Scope) -> Any:
         path = self.path
 
@@ -118,6 +134,10 @@ class Subprograms(Types):
     def analyse_body(self, sub: t.Subprogram, body: a.SubprogramBody, scope: Scope) -> None:
         sub.body = []
         sub.end = body.pos
+        if sub.function and not self.lazy and not _returns(body.body):
+            self.diagnostics.warning(
+                sub.pos, f"the function '{sub.text}' never returns a value: 'return' gives one (4.3)", "no-return"
+            )
         with self.inside(scope, sub=sub, out=[], loops=[]):
             sub.decls = self.declare_all(body.decls)
             made = self.statements(body.body)
@@ -332,3 +352,18 @@ def _function(name: str, params: list[t.Object], result: t.Subtype, pos: int, va
         p.owner = sub
     sub.body = [t.Return(0, value)]
     return sub
+
+
+def _returns(body: list[a.Stmt]) -> bool:
+    """Whether there is a `return` in some statement."""
+    for s in body:
+        inside: list[list[a.Stmt]] = []
+        if isinstance(s, a.Return):
+            return True
+        if isinstance(s, (a.If, a.Case)):
+            inside = [arm[1] for arm in s.arms]
+        elif isinstance(s, a.Loop):
+            inside = [s.body]
+        if any(_returns(x) for x in inside):
+            return True
+    return False

@@ -142,8 +142,19 @@ class Subtypes(Base):
                         f"the bounds {found.ints[0]} and {found.ints[1]} are outside of {of!r}, the index of {base!r}",
                         "range",
                     )
+            self._turned(item.value, found)
             bounds.append(found)
         return t.Subtype(base.type, base.name, None, bounds, element, resolution=base.resolution)
+
+    def _turned(self, e: a.Expr, bounds: t.Bounds) -> None:
+        """A range written with numbers that has no elements, and isn't the usual way to write that, was meant the other way round."""
+        if not isinstance(e, a.Range) or not isinstance(e.left, a.Number) or not isinstance(e.right, a.Number) or not bounds.static:
+            return
+        if bounds.low - bounds.high >= 2:
+            left, right = bounds.ints[:2]
+            word, other = ("downto", "to") if bounds.down else ("to", "downto")
+            message = f"the range {left} {word} {right} has no elements: '{left} {other} {right}' has"
+            self.diagnostics.warning(e.pos, message, "null-range")
 
     # ---- ranges ----
 

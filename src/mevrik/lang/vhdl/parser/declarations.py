@@ -7,10 +7,14 @@ from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.parser.statements import StatementParser
 
 MODES = ("in", "out", "inout", "buffer", "linkage")
+_STATEMENTS = ("process", "with", "if", "case", "while", "wait", "assert", "report", "return", "null", "loop", "postponed")
+_LABELLED = ("process", "entity", "component", "block", "for", "if", "case", "postponed", "assert", "with", "while", "loop")
 CLASSES = ("constant", "signal", "variable", "file")
 
 
 class DeclarationParser(StatementParser):
+    begin_lost = False
+
     def declarations(self) -> list[a.Decl]:
         """Up to `begin`, `end` or what begins no declaration."""
         found: list[a.Decl] = []
@@ -18,12 +22,32 @@ class DeclarationParser(StatementParser):
             start = self.i
             try:
                 item = self.declaration()
+                if item is None and self._starts_statement():
+                    self.complain(
+                        self.pos, f"'begin' expected before {self.describe()}: statements stand behind it", "begin-missing"
+                    )
+                    self.begin_lost = True
+                    return found
                 if item is None:
                     self.missing("a declaration or 'begin'")
                 found.append(item)
             except Recover:
                 self._recover(start)
         return found
+
+    def _starts_statement(self) -> bool:
+        if self.kind != "id":
+            return self.kind in _STATEMENTS
+        if self.ahead() == ":":
+            return self.ahead(2) in _LABELLED or (self.ahead(2) == "id" and self.ahead(3) in ("port", "generic"))
+        return self.ahead() in ("<=", ":=")
+
+    def begin(self, what: str = "") -> None:
+        """The `begin` behind declarations, unless it was missed already."""
+        if self.begin_lost:
+            self.begin_lost = False
+        else:
+            self.expect("begin", what)
 
     def _recover(self, start: int) -> None:
         """Go on behind the next ';' that is followed by something a declaration or statement can begin with."""
@@ -421,7 +445,7 @@ class DeclarationParser(StatementParser):
             return a.SubprogramDecl(pos, spec)
         self.expect("is", "and a body, or ';',")
         decls = self.declarations()
-        self.expect("begin")
+        self.begin()
         body = self.statements(("end",))
         self.expect("end")
         what = "function" if spec.function else "procedure"

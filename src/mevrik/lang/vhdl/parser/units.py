@@ -127,7 +127,7 @@ class UnitParser(DeclarationParser):
             self.expect(")")
         self.accept("is")
         decls = self.declarations()
-        self.expect("begin", "of the process")
+        self.begin("of the process")
         body = self.statements(("end",))
         if self.kind != "end" or self.ahead() not in ("process", "postponed"):
             line = self.diagnostics.sources.place(start).line
@@ -164,7 +164,7 @@ class UnitParser(DeclarationParser):
             _, port_map = self.maps()
             self.expect(";")
         decls = self.declarations()
-        self.expect("begin", "of the block")
+        self.begin("of the block")
         body = self.concurrents()
         self.expect("end")
         self.expect("block")
@@ -176,7 +176,7 @@ class UnitParser(DeclarationParser):
         decls: list[a.Decl] = []
         if self._begins_declarations():
             decls = self.declarations()
-            self.expect("begin", "after the declarations")
+            self.begin("after the declarations")
         else:
             self.accept("begin")
         body = self.concurrents(("end", "elsif", "else", "when"))
@@ -396,7 +396,7 @@ class UnitParser(DeclarationParser):
         entity = self.identifier("the name of an entity")[0]
         self.expect("is")
         decls = self.declarations()
-        self.expect("begin", "of the architecture")
+        self.begin("of the architecture")
         body = self.concurrents()
         self.expect("end", "of the architecture")
         self.accept("architecture")

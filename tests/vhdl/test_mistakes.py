@@ -1,0 +1,102 @@
+"""Mistakes as people make them in VHDL: each is told once, at its line, by what is wrong. `>>` marks the line, the code stands behind."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from mevrik.lang.analysis import analyse
+from mevrik.lang.findings import look
+
+HEAD = "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;\n"
+SIGNALS = "signal s, t : std_logic; signal v : std_logic_vector(3 downto 0); signal u : unsigned(3 downto 0); signal i : integer;\n"
+
+
+def inside(declarations: str, statements: str) -> str:
+    return f"entity e is end;\narchitecture a of e is\n{declarations}\nbegin\n{statements}\nend;\n"
+
+
+def process(statements: str, declarations: str = "") -> str:
+    return inside(SIGNALS + declarations, f"process\nbegin\n{statements}\nwait;\nend process;")
+
+
+MISTAKES = {
+    "semicolon after last port": ("entity e is\nport (a : in std_logic;\n  b : out std_logic;\n>>);\nend;\narchitecture x of e is begin b <= a; end;", "syntax"),
+    "= for <=": (process(">>s = '1';"), "syntax"),
+    ":= for signal": (process(">>s := '1';"), "assignment"),
+    "<= for variable": (inside("", "process\nvariable x : integer;\nbegin\n>>x <= 1;\nwait;\nend process;"), "assignment"),
+    "string for char": (process(">>s <= \"1\";"), "type"),
+    "char for vector": (process(">>v <= '1';"), "type"),
+    "wrong length": (process(">>v <= \"101\";"), "length"),
+    "int to vector": (process(">>v <= 5;"), "type"),
+    "vector plus int": (process(">>v <= v + 1;"), "no-operator"),
+    "slv to unsigned": (process(">>u <= v;"), "type"),
+    "endif": (process("if s = '1' then\nt <= '1';\n>>endif;"), "syntax"),
+    "missing when others": (inside("signal v : std_logic_vector(1 downto 0); signal o : std_logic;", "process(v)\nbegin\n>>case v is\nwhen \"00\" => o <= '0';\nwhen \"01\" => o <= '1';\nend case;\nend process;"), "case-missing"),
+    "duplicate choice": (inside("signal v : bit; signal o : std_logic;", "process(v)\nbegin\ncase v is\nwhen '0' => o <= '0';\n>>when '0' => o <= '1';\nwhen others => null;\nend case;\nend process;"), "case-twice"),
+    "missing use": ("entity e2 is end;\narchitecture a of e2 is\nsignal x : integer;\nbegin\nprocess\n>>variable l : line;\nbegin\nwait;\nend process;\nend;", "undeclared"),
+    "unknown signal": (process(">>ss <= '1';"), "undeclared"),
+    "unknown type": (inside(">>signal x : std_logic_vectr(3 downto 0);", ""), "undeclared"),
+    "input assigned": ("entity e is port (i : in std_logic); end;\narchitecture a of e is\nbegin\n>>i <= '1';\nend;", "mode-in"),
+    "entity missing": (inside("signal s : std_logic;", ">>u : entity work.nothere port map (s);"), "undeclared"),
+    "component unbound": (inside("component nowhere port (a : in std_logic); end component; signal s : std_logic;", ">>u : nowhere port map (s);"), "unbound"),
+    "wait in sensitivity process": (inside("signal s : std_logic;", "process(s)\nbegin\n>>wait for 1 ns;\nend process;"), "wait"),
+    "process without wait": (inside("signal s : std_logic;", ">>process\nbegin\ns <= '1';\nend process;"), "never-waits"),
+    "signal in process": (inside("", "process\n>>signal x : integer;\nbegin\nwait;\nend process;"), "signal"),
+    "if in architecture": (inside("signal s, t : std_logic;", ">>if s = '1' then t <= '1'; end if;"), "syntax"),
+    "variable in architecture": (inside(">>variable x : integer;", ""), "variable"),
+    "end process name": (inside("signal s : std_logic;", "p : process\nbegin\nwait;\n>>end process q;"), "end-name"),
+    "end entity name": ("entity e is\n>>end entity f;\narchitecture a of e is begin end;", "end-name"),
+    "arch of missing entity": (">>architecture a of nothing is begin end;", "unknown-entity"),
+    "range int": (inside(">>signal x : integer range 0 to 3 := 5;", ""), "range"),
+    "enum literal": (inside("type t is (red, green); signal x : t;", "process\nbegin\n>>x <= blue;\nwait;\nend process;"), "undeclared"),
+    "bool to std_logic": (process(">>s <= i = 3;"), "no-operator"),
+    "std_logic as condition": (inside("signal n : natural;", "process\nbegin\n>>if n then null; end if;\nwait;\nend process;"), "condition"),
+    "function wrong args": (process(">>i <= f(1, 2);", "function f(x : integer) return integer is begin return x; end;"), "no-overload"),
+    "function wrong type": (process(">>i <= f('1');", "function f(x : integer) return integer is begin return x; end;"), "no-overload"),
+    "proc missing": (process(">>doit(1);"), "undeclared"),
+    "downto vs to": (inside(">>signal v : std_logic_vector(0 downto 7) := (others => '0'); constant c : std_logic_vector(3 downto 0) := \"0000\";", ""), "null-range"),
+    "slice direction": (process(">>v <= v(0 to 3);"), "slice-direction"),
+    "index out": (process(">>s <= v(4);"), "index-range"),
+    "aggregate": (inside(">>constant c : std_logic_vector(3 downto 0) := (0 => '1', 1 => '0');", ""), "aggregate-length"),
+    "record field": (inside("type r is record a, b : integer; end record; signal x : r;", "process\nbegin\n>>x.c <= 1;\nwait;\nend process;"), "undeclared"),
+    "attribute unknown": (process(">>i <= v'size;"), "attribute"),
+    "paren": (process(">>s <= (t and '1';"), "syntax"),
+    "quotes": (process(">>s <= '1;"), "syntax"),
+    "unclosed string": (process(">>report \"hello;"), "syntax"),
+    "keyword name": (inside(">>signal in : std_logic;", ""), "syntax"),
+    "and or mix": (process(">>s <= t and '1' or '0';"), "syntax"),
+    "begin missing": ("entity e is end;\narchitecture a of e is\nsignal s : std_logic;\n>>s <= '1';\nend;", "begin-missing"),
+    "end missing": ("entity e is end;\narchitecture a of e is\nbegin\nprocess\nbegin\nwait;\n>>end;", "end-missing"),
+    "after without unit": (process(">>s <= '1' after 10;"), "type"),
+    "wait for int": (process(">>wait for 10;"), "type"),
+    "two drivers int": (inside("signal i : integer;", "i <= 1;\n>>i <= 2;"), "drivers"),
+    "latch": (inside("signal a, b, q : std_logic;", "process(a, b)\nbegin\n>>if a = '1' then q <= b; end if;\nend process;"), "latch"),
+    "body missing": ("package p is\n>>function f return integer;\nend;\nentity e is end;\narchitecture a of e is\nsignal i : integer := work.p.f;\nbegin\n\nend;\n", "no-body"),
+    "body different": ("package p is function f(x : integer) return integer; end;\npackage body p is\n>>function f(x : natural) return integer is begin return 1; end;\nend;\nentity e is end;\narchitecture a of e is\n\nbegin\n\nend;\n", "conformance"),
+    "duplicate": (inside("signal s : std_logic;\n>>signal s : std_logic;", ""), "declared-twice"),
+    "loop var assigned": (process("for k in 0 to 3 loop\n>>k := 1;\nend loop;"), "read-only"),
+    "exit outside": (process(">>exit;"), "loop"),
+    "return in process": (process(">>return;"), "return"),
+    "constant assigned": (inside("constant c : integer := 1;", "process\nbegin\n>>c := 2;\nwait;\nend process;"), "read-only"),
+    "unsigned literal": (process(">>u <= 16;"), "type"),
+    "to_unsigned": (process(">>v <= to_unsigned(3, 4);"), "type"),
+    "rising_edge int": (process(">>if rising_edge(v) then null; end if;"), "no-overload"),
+    "wrong library": ("library foo;\n>>use ieee.std_logic_1165.all;\nentity e is end;\narchitecture a of e is begin end;", "undeclared"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("what", MISTAKES)
+def test_a_mistake(what: str, tmp_path: Path) -> None:
+    text, code = MISTAKES[what]
+    text = HEAD + text
+    wanted = [(k + 1, code) for k, line in enumerate(text.splitlines()) if line.startswith(">>")]
+    path = tmp_path / "m.vhd"
+    path.write_text(text.replace(">>", ""))
+    analysis = analyse([path])
+    design = analysis.elaborate()
+    if design is not None:
+        look(design, analysis.diagnostics)
+    found = analysis.diagnostics.sorted()
+    assert [(d.place.line, d.code) for d in found] == wanted, [d.headline() for d in found]
