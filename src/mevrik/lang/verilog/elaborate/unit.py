@@ -63,6 +63,7 @@ class UnitElaborator(SubprogramElaborator):
         self.started = False  # the initial values have been given
         self.starts = 0  # the processes that give them
         self.anonymous = 0
+        self.stars: list[Process] = []
         self._announced: set[ast.ClassDecl | ast.Function] = set()
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
@@ -118,6 +119,7 @@ class UnitElaborator(SubprogramElaborator):
             self.guard(lambda entity=entity: self._sub_body(entity))  # type: ignore[misc]
         self._specify_blocks()
         self.initial_values()
+        self._wake_stars()
         self.start_histories()
         self._regions()
         self.context.order.append(self.unit)
@@ -161,6 +163,14 @@ class UnitElaborator(SubprogramElaborator):
             for process in self.unit.processes:
                 if process.kind == "initial" and not process.hidden:
                     process.region = "program"
+
+    def _wake_stars(self) -> None:
+        """The start value of a `reg` is an assignment like that of an initial procedure (IEEE 1364-2005 6.2.1): an `@*` that reads it
+        and waits already is woken."""
+        for process in self.stars:
+            read = [walk.owner(s.expr.signal) for s in process.sense or () if isinstance(s.expr, n.Ref)]
+            if any(signal.init is not None and not signal.fixed for signal in read):
+                process.kind = "always_comb"
 
     # ---- clocks ----
 
@@ -376,6 +386,8 @@ class UnitElaborator(SubprogramElaborator):
         explicit = isinstance(tree, ast.Timed) and tree.control.kind == "event"
         latch = item.kind == "always_latch"
         made = Process(kind, body, item.pos, scope, sense, locals=self.process_locals, explicit=explicit, latch=latch)
+        if kind == "always" and isinstance(tree, ast.Timed) and tree.control.kind == "star" and not self.module.sv:
+            self.stars.append(made)
         made.strict = item.kind if item.kind in ("always_comb", "always_ff", "always_latch") else ""
         self.unit.processes.append(made)
 
