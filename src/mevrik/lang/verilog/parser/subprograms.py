@@ -145,6 +145,7 @@ class SubprogramParser(SpecifyParser):
                 ports.extend(p for p in declared if isinstance(p, ast.Port))
             elif not self.block_declaration(decls):
                 break
+        _join_ports(ports, decls)
         body: list[ast.Stmt] = []
         at = self.pos
         while self.kind != closing:
@@ -212,3 +213,15 @@ class SubprogramParser(SpecifyParser):
             self.expect(")", "after the ports")
         self.expect(";", "after the head of the method")
         return ast.Function(pos, name, dtype, ports, [], ast.Block(pos, "", [], []), True, is_task)
+
+
+def _join_ports(ports: list[ast.Port], decls: list[ast.Item]) -> None:
+    """`output [7:0] a; reg [7:0] a;` as sources of 1995 write it: the second declaration gives the type of the first one."""
+    open_ports = {p.name: p for p in ports if not p.type.keyword}
+    for item in decls:
+        if isinstance(item, ast.VarDecl):
+            for d in [d for d in item.names if d.name in open_ports and d.init is None]:
+                port = open_ports.pop(d.name)
+                port.type, port.dims = item.type, d.dims
+                item.names.remove(d)
+    decls[:] = [x for x in decls if not isinstance(x, ast.VarDecl) or x.names]
