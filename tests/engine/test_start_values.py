@@ -54,3 +54,13 @@ def test_a_netlist_that_a_tool_wrote(simulate: Callable[..., Done]) -> None:
       end
     endmodule""".replace("\\\\", "\\")
     assert simulate(text).out.splitlines() == ["0 0 0", "0 0 0", "1 1 1", "2 0 0", "3 1 1"]
+
+
+@pytest.mark.parametrize("order", [[], ["--order", "shuffle", "--seed", 4], ["--order", "shuffle", "--seed", 9]])
+def test_start_values_come_before_all_processes(simulate: Callable[..., Done], order: list[object]) -> None:
+    """6.8: also those that a function computes, in whatever unit: one initial block reads what others declare below it."""
+    text = """package p; function automatic int twice(int x); return 2 * x; endfunction int base = twice(20); int list[$] = '{base, 2}; endpackage
+    module early; initial $display("%0d %0d %0d", tb.l.v, tb.l.w[1], p::list.size()); endmodule
+    module late #(K = 1); int v = p::twice(K) + p::base; int w[2] = '{v, v + 1}; string s = $sformatf("s%0d", v); initial $display("%s", s); endmodule
+    module tb; early e (); late #(3) l (); endmodule"""
+    assert sorted(simulate(text, *order, "--top", "tb", suffix=".sv").out.splitlines()) == ["46 47 2", "s46"]

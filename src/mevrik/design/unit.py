@@ -104,7 +104,7 @@ class Process(Identity):
     hidden: bool = False
     strict: str = ""  # always_comb, always_ff, always_latch: nothing else may write what it writes (IEEE 1800-2017 9.2.2)
     cell: Cell | None = None  # the process is this gate
-    region: str = ""  # "reactive", or "program" for the procedures of one (IEEE 1800-2017 4.4.2)
+    region: str = ""  # "reactive", "program" for the procedures of one (IEEE 1800-2017 4.4.2), "start" before all others
 
 
 class Switch(Identity):

@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from mevrik.engine.typed.running import TypedCode, TypedRun
 
 CELL_KINDS = tuple("and nand or nor xor xnor buf not bufif0 bufif1 notif0 notif1 nmos pmos".split())
-REGIONS = {"": 0, "reactive": 32, "program": 32 | 64}  # as k_process of kernel/scheduler.c takes them
+REGIONS = {"": 0, "reactive": 32, "program": 32 | 64, "start": 0}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
 
@@ -391,11 +391,20 @@ class Simulation:
             self.typed.open(len(self.frames))
             self.typed.start(self._natives[1], len(self.code.entries))
         layout = self.layout
+        self._start_each(True)
+        if any(process.region == "start" for _, process, _ in self.frames):
+            self.lib.k_starts()
         self._start_samples()
         self._start_decays()
         self._start_cells()
+        self._start_each(False)
+        if layout.switches:
+            self.lib.k_join_all()
+
+    def _start_each(self, values: bool) -> None:
+        """Tell the kernel of the processes: of those that give start values, or of all others."""
         for number, (instance, process, frame) in enumerate(self.frames):
-            if process.cell is not None:
+            if process.cell is not None or (process.region == "start") is not values:
                 continue
             static = process in self.code.static
             start = 2 if process.kind == "final" else int(not static or process.kind in ("assign", "link", "always_comb"))
@@ -408,8 +417,6 @@ class Simulation:
                 slot = self.layout.slot(instance, clock.signal)
                 if slot.width == 1 and slot.elements == 1 and not slot.forced:
                     self.lib.k_clock(number, slot.number, clock.site, clock.ticks)
-        if layout.switches:
-            self.lib.k_join_all()
 
     # ---- use ----
 

@@ -669,7 +669,10 @@ static __attribute__((noinline, cold)) void never_settles(void) {
 /* Active events may be taken in any order (IEEE 1364-2005 11.4.2): another one than the first. */
 u64 shuffled;
 void k_shuffle(u64 seed) { shuffled = seed * 0x9E3779B97F4A7C15ULL | 1; }
+static u64 orderly;                     /* up to here the queue keeps its order: start values come before all processes */
+void k_starts(void) { orderly = S->tail; }
 static __attribute__((noinline)) void choose_another(u64 stop) {
+    if (S->head < orderly) return;
     u64 z = (shuffled += 0x9E3779B97F4A7C16ULL);        /* even steps: it never gets 0, which means no shuffling */
     z = (z ^ z >> 30) * 0xBF58476D1CE4E5B9ULL;
     z = (z ^ z >> 27) * 0x94D049BB133111EBULL;
@@ -1001,7 +1004,7 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     wait_free = 0;
     monitor = (Late){0, 0};
     final_count = final_next = 0;
-    shuffled = wheel_count = 0;
+    shuffled = orderly = wheel_count = 0;
     memset(wheel_bits, 0, sizeof wheel_bits);
     for (u32 k = 0; k < WHEEL; k++) wheel[k].at = wheel[k].count = 0;
     asserts_off = asserts_killed = 0;

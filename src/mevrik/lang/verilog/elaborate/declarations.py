@@ -572,6 +572,7 @@ class DeclarationElaborator(TypeElaborator):
                 self._start_with(Process("initial", [assign], 0, scope.prefix, locals=self.process_locals))
 
     def _start_with(self, process: Process) -> None:
+        process.region = "start"
         self.unit.processes.insert(self.starts, process)
         self.starts += 1
 

@@ -161,7 +161,7 @@ class UnitElaborator(SubprogramElaborator):
         """The procedures of a program run when the design around it has settled (IEEE 1800-2017 24.3)."""
         if self.module.program:
             for process in self.unit.processes:
-                if process.kind == "initial" and not process.hidden:
+                if process.kind == "initial" and not process.hidden and not process.region:
                     process.region = "program"
 
     def _wake_stars(self) -> None:
