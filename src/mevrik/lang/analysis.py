@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
 VERILOG = {".v": False, ".vh": False, ".sv": True, ".svh": True}
 SOURCE_SUFFIXES = (".v", ".sv", ".vhd", ".vhdl")
 VHDL = (".vhd", ".vhdl")
+_INCLUDE = re.compile(r'`include[ \t]*"([^"\n]+)"')
 
 
 @dataclass(slots=True)
@@ -136,9 +138,12 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
     paths = list(files)
     units = _vhdl_library() if any(p.suffix.lower() in VHDL for p in paths) else None
     verilog: Reader | None = None
-    for path in paths:
+    texts: dict[Path, str] = {}
+    fragments = _included_by_others(paths, options, reader, texts)
+    queue, later = list(paths), set[Path]()
+    for path in queue:
         try:
-            text = reader(path)
+            text = texts[path] if path in texts else reader(path)
         except SourceError as error:
             blank = sources.add(error.file, "")
             diagnostics.error(blank.base, error.message, "file")
@@ -159,6 +164,12 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
             continue
         if verilog is None:
             verilog = _verilog_reader(library, sources, diagnostics, options, reader)
+        if path in later and path.resolve() in {p.resolve() for p in verilog.included}:
+            continue
+        if path in fragments and path not in later and verilog.is_fragment(source, sv):
+            later.add(path)  # read by itself only if nobody came to include it
+            queue.append(path)
+            continue
         try:
             verilog.read(source, sv)
         except RecursionError:
@@ -166,6 +177,25 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
     if verilog is not None:
         verilog.add_built_in()
     return Analysis(sources, diagnostics, library, paths, verilog.included if verilog is not None else [], units)
+
+
+def _included_by_others(paths: list[Path], options: Options, reader: Callable[[Path], str], texts: dict[Path, str]) -> set[Path]:
+    """Those of the files that others of them name in an `include; their texts are kept in `texts`."""
+    verilog = [p for p in paths if p.suffix.lower() in VERILOG]
+    by_real = {p.resolve(): p for p in verilog} if len(verilog) > 1 else {}
+    found: set[Path] = set()
+    for path in verilog if by_real else ():
+        try:
+            texts[path] = reader(path)
+        except SourceError:
+            continue
+        for name in _INCLUDE.findall(texts[path]) if "`include" in texts[path] else ():
+            for folder in (path.parent, *options.include_dirs):
+                there = (folder / name).resolve()
+                if there in by_real and by_real[there] != path:
+                    found.add(by_real[there])
+                    break
+    return found
 
 
 def _verilog_reader(

@@ -23,10 +23,15 @@ class Library:
     packages: dict[str, ast.Module] = field(default_factory=dict)
     binds: list[ast.Bind] = field(default_factory=list)
     annotated: bool = False
+    _places: dict[tuple[str, int, int], int] = field(default_factory=dict)  # where units and outer items stand
 
     def add(self, unit: ast.SourceUnit, diagnostics: Diagnostics) -> None:
         from mevrik.lang.verilog import ast
 
+        unit.modules = [m for m in unit.modules if self._is_new(m.pos, diagnostics)]
+        unit.packages = [p for p in unit.packages if self._is_new(p.pos, diagnostics)]
+        unit.primitives = [p for p in unit.primitives if self._is_new(p.pos, diagnostics)]
+        unit.items = [i for i in unit.items if self._is_new(i.pos, diagnostics)]
         for module in unit.modules:
             self._check(module, diagnostics)
             self.modules[module.name] = module
@@ -44,6 +49,11 @@ class Library:
         for primitive in unit.primitives:
             self._check(primitive, diagnostics)
             self.primitives[primitive.name] = primitive
+
+    def _is_new(self, pos: int, diagnostics: Diagnostics) -> bool:
+        """False for what stands in a file that several others include, from the second time on."""
+        place = diagnostics.sources.place(pos)
+        return self._places.setdefault((place.file, place.line, place.column), pos) == pos
 
     def _check(self, unit: ast.Module | ast.Primitive, diagnostics: Diagnostics) -> None:
         old = self.modules.get(unit.name) or self.primitives.get(unit.name)

@@ -43,6 +43,17 @@ class Reader:
         told = Diagnostics(self.sources) if cut_short else self.diagnostics
         self.library.add(parse(tokens, told, self.package_types), self.diagnostics)
 
+    def is_fragment(self, source: SourceText, sv: bool) -> bool:
+        """Whether a file that others include has more in it than directives: then it counts where it is included. Directives
+        alone take effect here, for the files behind it."""
+        kept, mark = dict(self.preprocessor.macros), self.diagnostics.mark()
+        tokens = self.preprocessor.run(source, sv)
+        self.diagnostics.forget(mark)
+        if len(tokens.kinds) > 1:
+            self.preprocessor.macros = kept
+            return True
+        return False
+
     def add_built_in(self) -> None:
         """The classes that the language declares itself, if any file names one."""
         if any(word in source.text for source in self.sources.texts for word in STD_WORDS):

@@ -1,0 +1,59 @@
+"""Folders as they are found: fragments that other files include, packages included by all who use them, unknown order."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tests.conftest import mevrik
+
+
+def write(folder: Path, **files: str) -> Path:
+    for name, text in files.items():
+        stem, _, suffix = name.rpartition("_")
+        (folder / f"{stem}.{suffix}").write_text(text)
+    return folder
+
+
+def test_fragments_count_where_they_are_included(tmp_path: Path) -> None:
+    """A file that others include is not compiled by itself as well, also if it is named: its text may be no module at all."""
+    write(
+        tmp_path,
+        common_v="module half(input a, b, output s, c); assign s = a ^ b, c = a & b; endmodule\n",
+        params_v="parameter W = 4;\nlocalparam D = W * `FACTOR;\n",
+        funcs_v="`ifndef FUNCS\n`define FUNCS\nfunction [7:0] dbl(input [7:0] x); dbl = x * 2; endfunction\n`endif\n",
+        defs_v="`ifndef DEFS\n`define DEFS\n`define FACTOR 2\n`endif\n",
+        top_v="""`include "defs.v"
+        `include "common.v"
+        module tb;
+        `include "params.v"
+        `include "funcs.v"
+          reg a, b; wire s, c; half h(a, b, s, c);
+          initial begin a = 1; b = 1; #1 $display("%b%b %0d %0d", s, c, D, dbl(W)); end
+        endmodule""",
+        unused_v="`ifdef NEVER\n`include \"lonely.v\"\n`endif\n",
+        lonely_v="module lonely; initial $display(\"lonely\"); endmodule\n",
+    )  # fmt: skip
+    for files in ([tmp_path], sorted(tmp_path.iterdir())):
+        assert mevrik("run", *files, "--top", "tb").out == "01 8 8\n"
+    assert mevrik("lint", tmp_path).err == ""
+    # what nobody comes to include is read after all
+    assert mevrik("run", tmp_path, "--top", "lonely").out == "lonely\n"
+
+
+def test_a_package_that_everyone_includes(tmp_path: Path) -> None:
+    """The same text a second time declares nothing new; another declaration of the name is still a mistake."""
+    write(
+        tmp_path,
+        types_svh="package types; typedef logic [3:0] n_t; endpackage\ntypedef enum {A, B} outer_t;\n",
+        a_sv='`include "types.svh"\nmodule a(input types::n_t x, output types::n_t y); assign y = ~x; endmodule\n',
+        tb_sv='`include "types.svh"\nmodule tb; outer_t o; types::n_t x, y; a u (.*); initial begin x = 3; o = B; #1 $display("%0d %s", y, o.name()); end endmodule',
+    )
+    done = mevrik("run", tmp_path, "--top", "tb")
+    assert (done.out, done.err) == ("12 B\n", "")
+    (tmp_path / "z.sv").write_text("package types; endpackage\n")
+    assert "z.sv:1:1: error: the package 'types' is already declared" in mevrik("lint", tmp_path).err
+
+
+def test_a_macro_that_declares_several_things_at_one_place(tmp_path: Path) -> None:
+    write(tmp_path, m_sv="`define TWO module a; endmodule module b; endmodule\n`TWO\nmodule tb; a x (); b y (); initial $display(\"both\"); endmodule")  # fmt: skip
+    assert mevrik("run", tmp_path, "--top", "tb").out == "both\n"
