@@ -136,3 +136,23 @@ def test_compare_a_run_with_a_capture(demo: Path) -> None:
     assert mevrik("compare", demo / "r.run", demo / "paddle_pwm.capture.csv", "--map", demo / "map.csv").status == 0
     wrong = mevrik("compare", demo / "r.run", demo / "paddle_pwm.capture.csv", "--scope", "paddle_pwm_tb.dot")
     assert wrong.status == 2 and "did you mean 'paddle_pwm_tb.dut'" in wrong.err
+
+
+def test_a_folder_with_packages_interfaces_and_files(tmp_path: Path) -> None:
+    """Packages, whatever else stands in their file, go to all subjects; an interface is no subject; a path leads from the folder,
+    wherever the check is started."""
+    (tmp_path / "kinds.sv").write_text("package kinds; typedef enum {LOW, HIGH} level_e; endpackage\nmodule spare; endmodule\n")
+    (tmp_path / "bus.sv").write_text("interface bus; logic v; endinterface\n")
+    (tmp_path / "lift.sv").write_text(
+        "module lift import kinds::*; (bus b, input logic d, output level_e l); assign l = level_e'(b.v ^ d); endmodule\n"
+    )
+    (tmp_path / "start.hex").write_text("1\n")
+    (tmp_path / "lift_tb.sv").write_text(
+        """module lift_tb; import kinds::*; bus b (); logic d, m [1]; level_e l; lift u (.*); int f;
+        initial begin $readmemh("start.hex", m); b.v = m[0]; d = 0; #1 $display("level %s", l.name()); f = $fopen("out.txt", "w"); $fdisplay(f, "done"); $fclose(f); end
+        endmodule"""
+    )  # fmt: skip
+    done = mevrik("check", tmp_path, cwd=Path("/"))
+    assert done.err == "level HIGH\n"
+    assert "lift: nothing to compare with" in done.out
+    assert (tmp_path / "out.txt").read_text() == "done\n"

@@ -62,6 +62,25 @@ class Analysis:
         entities = self.units.entities.values() if self.units is not None else ()
         return [*self.library.modules, *(e.text for e in entities)]
 
+    @property
+    def shared(self) -> bool:
+        """Whether there is something in it that others see without an instance: packages, outer declarations, bindings."""
+        return bool(self.library.packages or self.library.binds)
+
+    def bound_to(self) -> list[str]:
+        """The modules that something is bound to."""
+        return [bind.target[-1] for bind in self.library.binds]
+
+    def is_interface(self, name: str) -> bool:
+        module = self.library.modules.get(name)
+        return module is not None and module.interface
+
+    def needs_interfaces(self, name: str) -> bool:
+        """Whether a module has interfaces among its ports, so that it can't stand alone."""
+        module = self.library.modules.get(name)
+        types = (getattr(p, "type", None) for p in module.ports) if module is not None else ()
+        return any(t is not None and (t.keyword == "interface" or self.is_interface(t.name)) for t in types)
+
     def has(self, name: str) -> bool:
         """Whether there is a module or an entity of that name."""
         return name in self.library.modules or (self.units is not None and name.lower() in self.units.entities)

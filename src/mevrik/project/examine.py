@@ -14,8 +14,9 @@ from mevrik.compare.align import Alignment, against_capture
 from mevrik.compare.ledger import Ledger
 from mevrik.compare.tables import against_model, against_table
 from mevrik.design.ports import PortInfo, ports_of
+from mevrik.design.record import replace
 from mevrik.design.time import TimeError, parse_seconds, parse_time
-from mevrik.design.unit import Design
+from mevrik.design.unit import Design, InstanceDecl
 from mevrik.engine.job import Channel
 from mevrik.engine.run import LayoutError, Message, Outcome, Run, RunOptions
 from mevrik.engine.simulation import FOREVER
@@ -132,7 +133,7 @@ class _Examination:
         with self._stage("parse"):
             analysis = self._analyse()
         with self._stage("elaborate"):
-            alone = self._elaborate(analysis, subject.module, dict(subject.parameters))
+            alone = self._alone(analysis)
             found.ports = ports_of(alone)
             found.parameters = _parameter_texts(alone)
         with self._stage("expect"):
@@ -169,6 +170,15 @@ class _Examination:
         self.found.diagnostics += [d for d in analysis.diagnostics.sorted() if d.headline() not in known]
         if analysis.diagnostics.failed:
             raise _Stop
+
+    def _alone(self, analysis: Analysis) -> Design:
+        """The module by itself; one that needs interfaces as its testbench has it."""
+        subject = self.subject
+        if not subject.testbench or not analysis.needs_interfaces(subject.module):
+            return self._elaborate(analysis, subject.module, dict(subject.parameters))
+        design = self._elaborate(analysis, subject.testbench, {})
+        unit = next((u for u in design.units if u.name == subject.module), None)
+        return design if unit is None else replace(design, tops=[InstanceDecl(subject.module, unit, unit.pos)])
 
     def _elaborate(self, analysis: Analysis, top: str, parameters: dict[str, int]) -> Design:
         design = analysis.elaborate(top, parameters)

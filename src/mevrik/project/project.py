@@ -14,7 +14,7 @@ from pathlib import Path
 
 from mevrik.expect.table import Problem
 from mevrik.lab.capture import is_time_heading
-from mevrik.lang.analysis import SOURCE_SUFFIXES, VHDL, Analysis, analyse
+from mevrik.lang.analysis import SOURCE_SUFFIXES, Analysis, analyse
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.source import SourceError, read_text
 from mevrik.project.discover import csv_files, hdl_files
@@ -165,17 +165,19 @@ def _found(folder: Path) -> Project:
     where: dict[str, Path] = {}
     helpers: list[Path] = []  # packages and the like: all subjects get them
     for file in files:
-        names = analyse([file]).unit_names()
+        alone = analyse([file])
+        names = alone.unit_names()
         for name in names:
             where.setdefault(name, file)
-        if not names and file.suffix.lower() in VHDL:
+        if not names or alone.shared:
             helpers.append(file)
+    helpers += [where[name] for name in analysis.bound_to() if name in where and where[name] not in helpers]
     tables, captures = _csv_kinds(folder)
     for name in analysis.tops():
         if analysis.has_ports(name):
             _add_found(project, analysis, where, helpers, name, "")
         else:
-            used = analysis.instantiated_by(name)
+            used = [x for x in analysis.instantiated_by(name) if not analysis.is_interface(x)]
             _add_found(project, analysis, where, helpers, used[0] if used else name, name)
     for name in analysis.unit_names():  # what has files of its own is a subject, though it is a part of something larger
         own = [x for x in (*tables, *captures) if x.stem == name]

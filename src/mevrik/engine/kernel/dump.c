@@ -25,7 +25,7 @@ void k_dump_name(u32 inst, const Arg *args) {
 
 int k_dump_open(const char *path, const char *header, const u32 *sigs, const u8 *real, const char *codes, u32 count) {
     if (!file_allowed(path, 1)) { say("warning", 0, "$dumpvars: the file lies outside the project folder; --allow-files permits it"); return 0; }
-    file = fopen(path, "w");
+    file = fopen(file_at(path), "w");
     if (!file) { say("warning", 0, "$dumpvars: the file can't be written"); return 0; }
     fputs(header, file);
     vars = calloc(count + 1, sizeof *vars);

@@ -61,11 +61,19 @@ void text_of(const Arg *a, char *buffer, size_t room) {
 
 /* ---- files: only below the project folder (K.root) ---- */
 
+/* Where a path leads: from the project folder, wherever the simulator was started. */
+const char *file_at(const char *path) {
+    static char joined[2 * PATH_MAX];
+    if (!K.root || !*path || *path == '/') return path;
+    snprintf(joined, sizeof joined, "%s/%s", K.root, path);
+    return joined;
+}
+
 int file_allowed(const char *path, int writing) {
     if (!K.root) return 1;
-    char full[PATH_MAX], folder[PATH_MAX];
-    snprintf(folder, sizeof folder, "%s", path);
-    if (!realpath(path, full)) {
+    char full[PATH_MAX], folder[2 * PATH_MAX];
+    snprintf(folder, sizeof folder, "%s", file_at(path));
+    if (!realpath(folder, full)) {
         if (!writing) return 1;                              /* it is missing: the open will say so */
         char *slash = strrchr(folder, '/');
         if (slash) *slash = 0;
@@ -89,7 +97,7 @@ u32 k_fopen(const Arg *args, u32 count, u32 site) {
     u32 n = count > 1 ? 3 : 1;               /* a descriptor: 0 to 2 are the standard files; a channel: 0 is the standard output */
     while (n < 31 && files_used >> n & 1) n++;
     if (n == 31) return 0;
-    files[n] = fopen(path, count > 1 ? mode : "w");
+    files[n] = fopen(file_at(path), count > 1 ? mode : "w");
     if (!files[n]) return 0;
     files_used |= 1u << n;
     return count > 1 ? 0x80000000u | n : 1u << n;
@@ -117,7 +125,7 @@ void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 firs
     const Sig *s = &K.sigs[sig];
     char path[PATH_MAX], text[PATH_MAX + 160];
     text_of(&args[0], path, sizeof path);
-    FILE *f = file_allowed(path, 0) ? fopen(path, "r") : 0;
+    FILE *f = file_allowed(path, 0) ? fopen(file_at(path), "r") : 0;
     if (!f) {
         snprintf(text, sizeof text, "$readmem%c: '%s' can't be read (%s); the memory is unchanged", bits == 4 ? 'h' : 'b', path,
                  file_allowed(path, 0) ? strerror(errno) : "it lies outside the project folder");
@@ -423,7 +431,7 @@ void k_writemem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 fir
     const Sig *s = &K.sigs[sig];
     char path[PATH_MAX];
     text_of(&args[0], path, sizeof path);
-    FILE *f = file_allowed(path, 1) ? fopen(path, "w") : 0;
+    FILE *f = file_allowed(path, 1) ? fopen(file_at(path), "w") : 0;
     if (!f) {
         char text[PATH_MAX + 120];
         snprintf(text, sizeof text, "$writemem%c: '%s' can't be written (%s)", bits == 4 ? 'h' : 'b', path,

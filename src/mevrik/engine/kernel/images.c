@@ -340,7 +340,7 @@ static i64 open_file(const char *path, i64 mode, i64 *status) {
     if (!strcmp(path, "STD_INPUT")) { *status = 0; return 1; }
     if (!strcmp(path, "STD_OUTPUT")) { *status = 0; return 2; }
     if (!file_allowed(path, mode != 0)) { *status = 2; return -1; }
-    FILE *f = fopen(path, mode == 0 ? "r" : mode == 1 ? "w" : "a");
+    FILE *f = fopen(file_at(path), mode == 0 ? "r" : mode == 1 ? "w" : "a");
     if (!f) { *status = errno == EACCES ? 3 : 2; return 0; }
     i64 n = 3;
     while (n < open_count && opened[n].used) n++;

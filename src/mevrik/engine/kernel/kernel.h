@@ -163,6 +163,7 @@ void out_flush(void);
 void out_bytes(int file, const char *data, size_t size);
 void out_file(u32 file, const char *text, size_t size);
 void text_of(const Arg *a, char *buffer, size_t room);
+const char *file_at(const char *path);
 int file_allowed(const char *path, int writing);
 void bits_changed(u32 sig);
 void wake_static(u32 proc);

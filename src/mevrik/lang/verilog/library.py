@@ -79,6 +79,8 @@ class Library:
         found: set[str] = set()
         for module in self.modules.values():
             found |= instances_in(module.items)
+        for bind in self.binds:
+            found |= instances_in(bind.items)
         return found
 
     def tops(self) -> list[str]:
