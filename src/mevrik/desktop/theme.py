@@ -79,7 +79,9 @@ def apply(app: QApplication, name: str | None = None) -> None:
     if _families["text"] == "Sans Serif":
         _load_fonts()
     t = _current
-    app.setStyle("Fusion")
+    if app.property("styled") is None:  # once: widgets that are about to go may still use the style that a second call would delete
+        app.setStyle("Fusion")
+        app.setProperty("styled", True)
     app.setFont(font())
     palette = QPalette()
     for role, value in (
