@@ -334,7 +334,7 @@ class Shell(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         theme.apply(app, name)
-        for widget in app.allWidgets():
+        for widget in self.findChildren(QWidget):  # not all of the application: some may be on their way out
             widget.update()
         self.inspector.refresh()
         for account in self.strip.accounts:

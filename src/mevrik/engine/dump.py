@@ -9,6 +9,7 @@ from mevrik.design.types import EventType, List, Real, Text
 from mevrik.design.unit import Signal
 from mevrik.engine import abi
 from mevrik.engine.layout import Instance, Slot
+from mevrik.engine.outline import is_hidden
 from mevrik.waves.vcd import code, timescale
 
 if TYPE_CHECKING:
@@ -59,7 +60,7 @@ class Dump:
 
     def _scope(self, instance: Instance, prefix: str, levels: int) -> None:
         for signal in instance.unit.signals:
-            if signal.name.startswith(prefix) and signal.name[len(prefix) :].count(".") < levels and not _is_hidden(signal):
+            if signal.name.startswith(prefix) and signal.name[len(prefix) :].count(".") < levels and not is_hidden(signal):
                 self.chosen.append((instance, signal))
         if levels > 1:
             for name, child in instance.children.items():
@@ -84,10 +85,6 @@ class Dump:
         real = (c.c_uint8 * max(count, 1))(*[isinstance(s.signal.type, Real) for s in slots.values()])
         texts = b"".join(text.encode().ljust(8, b"\0") for text in codes.values())
         self.simulation.lib.k_dump_open(self.path.encode(), header.encode(), sigs, real, texts, count)
-
-
-def _is_hidden(signal: Signal) -> bool:
-    return signal.implicit and signal.kind == "var"
 
 
 def _header(simulation: Simulation, by_instance: dict[Instance, list[Signal]], codes: dict[int, str]) -> str:

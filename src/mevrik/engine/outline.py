@@ -30,6 +30,11 @@ def write_outline(writer: RecordWriter, sources: SourceMap, simulation: Simulati
     writer.set_meta(tick_exp=design.tick_exp, top=design.tops[0].name)
 
 
+def is_hidden(signal: Signal) -> bool:
+    """Whether a signal is one of ours, of which the source knows nothing; a net that was never declared is in the source."""
+    return signal.implicit and signal.kind == "var"
+
+
 def _signal_row(simulation: Simulation, slot: Slot, recorded: bool) -> tuple[object, ...]:
     signal = slot.signal
     kind = "event" if isinstance(signal.type, EventType) else "real" if isinstance(signal.type, Real) else signal.kind
@@ -45,6 +50,8 @@ def _signal_row(simulation: Simulation, slot: Slot, recorded: bool) -> tuple[obj
 def _name_rows(layout: Layout, sources: SourceMap) -> Iterator[tuple[object, ...]]:
     for instance in layout.instances:
         for signal in instance.unit.signals:
+            if is_hidden(signal):
+                continue
             place = sources.place(signal.pos)
             path = f"{instance.path}.{signal.name}"
             number = layout.slot(instance, signal).number

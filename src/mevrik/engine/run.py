@@ -132,7 +132,7 @@ class Run:
 
     def _record(self, path: Path) -> None:
         # only here: a run that records nothing should not wait for what storing needs
-        from mevrik.engine.outline import write_outline
+        from mevrik.engine.outline import is_hidden, write_outline
         from mevrik.waves.writer import RecordWriter
 
         simulation = self.simulation
@@ -140,6 +140,7 @@ class Run:
             slot.number
             for slot in simulation.layout.slots
             if slot.elements == 1
+            and not is_hidden(slot.signal)
             and not isinstance(slot.signal.type, (Text, List, Handle))
             and (self.options.record == "all" or any(s.port or "." not in i.path for i, s in slot.names))
         }

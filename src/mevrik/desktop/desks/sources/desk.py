@@ -125,7 +125,8 @@ class SourcesDesk(Desk):
         if record is not None and self.session.current is not None:
             items: dict[int, QTreeWidgetItem] = {}
             for scope in record.scopes.values():
-                text = scope.path.rsplit(".", 1)[-1]
+                above = record.scopes.get(scope.parent)
+                text = scope.path.removeprefix(f"{above.path}.") if above is not None else scope.path
                 item = QTreeWidgetItem([f"{text}  {scope.module}" if text != scope.module else text])
                 item.setData(0, FILE, scope.file)
                 item.setData(0, LINE, scope.line)
