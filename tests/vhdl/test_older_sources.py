@@ -146,13 +146,13 @@ def test_names_that_were_reserved_later(tmp_path: Path) -> None:
     begin
       property <= 4 after 1 ns;
       process
-        variable strong, assume, restrict, vunit : integer := 2;
+        variable strong, assume, restrict, fairness : integer := 2;
       begin
         release(sequence + property);
         default <= '1'; wait for 2 ns; parameter <= default; wait for 1 ns;
         assert parameter = '1' report "no";
         strong := 5;
-        twice(strong + assume + restrict + vunit + property + cover);
+        twice(strong + assume + restrict + fairness + property + cover);
         force <= force '1'; wait for 1 ns; assert force = '1' report "not forced"; force <= release; wait for 1 ns;
         release(c.next_one);
         wait;

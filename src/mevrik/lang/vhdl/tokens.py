@@ -19,9 +19,7 @@ KEYWORDS = frozenset(
 )
 
 # reserved since 2002 or 2008 only: sources of 1987 and 1993 use them as names
-_PROPERTY_WORDS = frozenset(
-    "assume assume_guarantee cover fairness property restrict restrict_guarantee sequence strong vmode vprop vunit".split()
-)
+_PROPERTY_WORDS = frozenset("assume assume_guarantee cover fairness property restrict restrict_guarantee sequence strong".split())
 _LATER = _PROPERTY_WORDS | frozenset("context default force parameter protected release".split())
 _BEFORE_STATEMENTS = frozenset((";", "begin", "generate", "is", "then", "else", "loop", "=>", ":"))
 
