@@ -232,3 +232,15 @@ def test_a_port_of_the_wrong_type_is_the_one_mistake(tmp_path: Path) -> None:
     architecture t of tb is signal c : bit; signal v : std_logic; begin
       u : entity work.e port map (clk => c, q => v); end;"""
     assert [(d.code, d.place.line) for d in said(tmp_path, text) if d.severity == "error"] == [("type", 7)]
+
+
+def test_a_call_before_the_body(tmp_path: Path) -> None:
+    """14.4.2: a constant of a package body that is computed by a function whose body stands below it."""
+    text = """package p is function f(x : integer) return integer; constant c : string; end;
+    package body p is
+      constant c : string := "v" & integer'image(f(7));
+      function f(x : integer) return integer is begin return x; end;
+    end;
+    entity tb is end; architecture a of tb is begin assert false report work.p.c; end;"""
+    (found,) = [d for d in said(tmp_path, text) if d.severity == "error"]
+    assert (found.place.line, "'f' is called before its body" in found.message) == (3, True)

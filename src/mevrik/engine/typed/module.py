@@ -208,7 +208,9 @@ class Module:
             if sub.analyse is not None:
                 sub.analyse()
             if sub.body is None:
-                raise Unsupported(f"'{sub.text or sub.name}' has no body")
+                raise Unsupported(
+                    f"'{sub.text or sub.name}' is called before its body: the body has to stand above what calls it while it is elaborated (14.4.2)"
+                )
             name = f"s{len(self._subs)}"
             self._subs[key] = name
             self._waiting.append((sub, shapes, name))
