@@ -273,7 +273,10 @@ char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *a
             case 'v': put_strength(&t, b); break;
             case 'u': put_raw(&t, b, 1); break;
             case 'z': put_raw(&t, b, 2); break;
-            case 'p': put_default(&t, b, 10); break;
+            case 'p':                           /* a number as it stands in a pattern: without blanks before it */
+                if ((b->kind & 255) == ARG_REAL || (b->kind & 255) == ARG_STRING) put_default(&t, b, 10);
+                else put_decimal(&t, b, -1, 1);
+                break;
             }
             if (left) pad(&t, (long)before + field - (long)t.size, ' ');
         }
