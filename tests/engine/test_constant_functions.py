@@ -43,3 +43,15 @@ def test_a_function_and_a_net_of_one_name(simulate: Callable[..., Done]) -> None
     """The second of the two is reported, whichever it is."""
     text = "module tb;\nwire f;\nfunction f(input x); f = x; endfunction\nendmodule"
     assert "program.v:3:1: error: 'f' is already declared in line 2" in simulate(text).err
+
+
+def test_constants_keep_the_sign_of_what_makes_them(simulate: Callable[..., Done]) -> None:
+    """6.20.2: without a type a parameter is what its value is: F0 hexadecimal, signed, is -16; a part is unsigned."""
+    text = """module tb;
+      function automatic logic [3:0] f(int x); return x; endfunction
+      localparam X = $signed({f(15), 4'h0}), Y = f(9); localparam signed [3:0] Z = f(12);
+      typedef struct { string s; int n; } pair_t; localparam pair_t T = '{"ab", -3};
+      localparam N = T.n; localparam string S = T.s;
+      initial $display("%0d %0d %0d %0d %s", X, Y, Z, N, S);
+    endmodule"""
+    assert simulate(text, suffix=".sv").out == "-16 9 -4 -3 ab\n"

@@ -49,9 +49,9 @@ def constant_parts(e: n.Expr) -> n.Expr:
             return replace(e, parts=tuple(constant_parts(p) for p in parts))
         case n.Choice(cond=cond, a=a, b=b) if holds_text(e):
             return constant_parts(a if Evaluator().truth(cond) else b)
-        case n.Resize(a=a) if isinstance(a, (n.TextConst, n.Concat)) and n.vec(a).width == n.vec(e).width:
+        case n.Resize(a=a) if isinstance(a, n.TextConst) or holds_text(a):
             return constant_parts(a)
-        case n.Bits(base=base, offset=offset) if isinstance(base, n.Concat) and not offset.terms:
+        case n.Bits(base=base, offset=offset) if isinstance(base, n.Concat) and holds_text(base) and not offset.terms:
             return constant_parts(part_at(base, offset.const, n.vec(e).width) or as_const(Evaluator().value(e), e.type))
     return as_const(Evaluator().value(e), e.type)
 
