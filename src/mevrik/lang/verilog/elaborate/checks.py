@@ -25,7 +25,7 @@ class CheckElaborator:
         self.specify = specify
         self.elab = specify.elab
         self.delayed: dict[Signal, tuple[ast.CheckEvent, int]] = {}  # the nets of delayed events: what they follow, how much later
-        self.changes: dict[int, n.Expr] = {}  # flips at each change of an event that names its edges
+        self.changes: dict[int, n.Expr] = {}  # by the position of an event that names its edges: what flips at each of them
 
     def check(self, tree: ast.TimingCheck) -> None:
         """One timing check. The event that comes second tests how long ago the first one was."""
@@ -221,7 +221,7 @@ class CheckElaborator:
 
     def _flips(self, event: ast.CheckEvent, value: n.Expr) -> n.Expr:
         """A bit that flips at each of the changes that the event names."""
-        found = self.changes.get(id(event))
+        found = self.changes.get(event.pos)
         if found is not None:
             return found
         elab = self.elab
@@ -237,8 +237,8 @@ class CheckElaborator:
         keep = n.Assign(site, (whole(old),), value)
         body: list[n.Stmt] = [n.If(site, hit, [turn], []), keep]
         elab.unit.processes.append(Process("always", body, event.pos, elab.scope.prefix, (n.Sense("any", value),), hidden=True))
-        self.changes[id(event)] = n.Ref(BIT, flip)
-        return self.changes[id(event)]
+        self.changes[event.pos] = n.Ref(BIT, flip)
+        return self.changes[event.pos]
 
 
 def _is(value: n.Expr, letter: str) -> n.Expr:
