@@ -30,6 +30,11 @@ def corpus() -> list[tuple[str, str]]:
         found += [(block, ".sv") for block in re.findall(r'"""((?:(?!""").)*module (?:(?!""").)*)"""', path.read_text(), re.S)]
     for path in sorted(tests.glob("vhdl/*.py")):
         found += [(block, ".vhd") for block in re.findall(r'"""((?:(?!""").)*\bentity (?:(?!""").)*)"""', path.read_text(), re.S)]
+    for design in sorted(x for x in (tests / "designs").iterdir() if x.is_dir()):
+        for suffix in (".v", ".sv", ".vhd"):  # all files of a language as one; what they include is not beside it
+            files = sorted(design.glob(f"*{suffix}"), key=lambda p: "package" not in p.name)
+            if files:
+                found.append(("\n".join(p.read_text() for p in files), suffix))
     tables = [test_arrays.FIXED, test_arrays.QUEUES, test_arrays.LOCATORS, test_arrays.KEYED, test_arrays.STRUCTURES]
     tables += [test_types.STRINGS, test_types.OPERATORS]
     for rows in tables:

@@ -321,6 +321,7 @@ class Preprocessor:
         if match is None or match[1] not in KEYWORDS_OF:
             known = ", ".join(f'"{v}"' for v in KEYWORDS_OF)
             self._error(pos, f"`begin_keywords needs one of the versions {known}", "directive")
+            self.outer_keywords.append(self.keywords)  # its `end_keywords is no second mistake
             return _line_end(text, at)
         self.outer_keywords.append(self.keywords)
         self.keywords = KEYWORDS_OF[match[1]]
