@@ -92,6 +92,7 @@ def test_from_the_strip_to_the_statement(opened: Shell) -> None:
     assert "assign free_upper" in line
     said = opened.inspector.view.toPlainText()
     assert "differs" in said and "at_upper" in said and f"line {editor.marked}" in said
+    assert " ".join(line.split()) in " ".join(said.split())  # all of the statement: what it lacks shows at its end
 
 
 def test_the_measured_difference_leads_to_its_moment(opened: Shell) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+import textwrap
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QUrl
@@ -145,10 +146,16 @@ class Inspector(QWidget):
         room = int((max(self.view.viewport().width(), 200) - 46) / 7.3)
         for number, text in enumerate(shown, low):
             style = "here" if number == line else ""
-            cut = text[indent:] if len(text) - indent <= room else text[indent : indent + room - 1] + "…"
+            told = text[indent:]
+            if number == line:  # all of the statement, for its end may be what matters
+                deeper = " " * min(len(told) - len(told.lstrip()) + 4, room // 2)
+                pieces = textwrap.wrap(told, room, subsequent_indent=deeper, max_lines=8, placeholder=" …") or [told]
+            else:
+                pieces = [told if len(told) <= room else told[: room - 1] + "…"]
+            written = "<br>".join(map(html.escape, pieces))
             rows.append(
                 f"<tr class='{style}'><td class='faint code' style='white-space: pre'>{number} </td>"
-                f"<td width='100%' class='code {style}' style='white-space: pre'>{html.escape(cut)}</td></tr>"
+                f"<td width='100%' class='code {style}' style='white-space: pre'>{written}</td></tr>"
             )
         link = f"<a href='place:{html.escape(file)}@{line}'>{html.escape(Path(file).name)}, line {line}</a>"
         return f"<table width='100%' cellspacing='0' cellpadding='1'>{''.join(rows)}</table><p>{link}</p>"
