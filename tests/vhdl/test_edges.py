@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from mevrik.engine.typed import edges
 from tests.engine.both_ways import runs
 
 CLOCK = "signal clk : std_logic := '0';", "clk <= not clk after 5 ns;"
@@ -77,6 +78,14 @@ DESIGNS = {
         "c2 <= not c2 after 7 ns;\n" + rising("a <= a + 1;") + rising("s1 <= a; s2 <= s1; b <= s2 + 1;", "c2")),
     "postponed": ("signal a, b : unsigned(3 downto 0) := x\"0\"; signal n : natural := 0;",
         rising("a <= a + 1;") + "b <= a; process (b) begin n <= n + 1; end process; postponed process (a) begin assert a = b; end process;"),
+    "a large memory": ("type words is array (0 to 63) of unsigned(7 downto 0); signal m : words := (others => x\"00\"); signal n : unsigned(5 downto 0) := 6x\"0\"; signal o, p : unsigned(7 downto 0);",
+        "o <= m(to_integer(n)); p <= o + m(5);\n" + rising("n <= n + 7; m(to_integer(n)) <= p + 1; if n = 7 then m <= (others => n & \"11\"); end if;")),
+    "large records": ("type big is record a, b : unsigned(39 downto 0); v : boolean; end record; signal p, q, r : big := (40x\"0\", 40x\"1\", false); signal n : unsigned(39 downto 0);",
+        "q <= (p.a + 1, p.b xor p.a, not p.v); process (r.b) begin n <= r.b + 1; end process;\n" + rising("p <= q; r.b <= p.a; r.v <= not r.v;")),
+    "a chain of large signals": ("signal a, b, c, d : unsigned(79 downto 0) := 80x\"5\"; signal s : std_logic;",
+        "b <= a + 1; c <= b xor a; d <= c + b; s <= d(3) xor c(7);\n" + rising("a <= a + d; if s = '1' then a(70) <= '0'; end if;")),
+    "a latch of zero delay that settles": ("signal a : unsigned(3 downto 0) := x\"0\"; signal b : unsigned(7 downto 0) := x\"00\";",
+        "b <= b + 1 when b /= a & x\"0\" else b;\n" + rising("a <= a + 1;")),
     "a long chain": ("type chain is array (0 to 9) of unsigned(3 downto 0); signal a : unsigned(3 downto 0) := x\"0\"; signal c0, c1, c2, c3, c4, c5, c6 : unsigned(3 downto 0);",
         "c0 <= a + 1; c1 <= c0 + 1; c2 <= c1 + 1; c3 <= c2 xor c0; c4 <= c3 + c1; c5 <= c4; c6 <= c5 + a;\n" + rising("a <= c6;")),
 }  # fmt: skip
@@ -86,8 +95,16 @@ def design(declarations: str, body: str, clock: tuple[str, str] = CLOCK) -> str:
     return f"{HEAD}entity tb is end entity;\narchitecture t of tb is\n{clock[0]}\n{declarations}\nbegin\n{clock[1]}\n{body}\nend architecture;\n"
 
 
+@pytest.fixture(params=(True, False), ids=("straight", "looped"))
+def form(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The deltas of a few processes stand one behind the other, those of many are a loop: here both with few."""
+    if not request.param:
+        monkeypatch.setattr(edges, "FEW_NODES", -1)
+
+
 @pytest.mark.parametrize("clock", (CLOCK, MADE), ids=("inverted", "made"))
 @pytest.mark.parametrize("name", DESIGNS)
+@pytest.mark.usefixtures("form")
 def test_the_same_as_through_the_queue(name: str, clock: tuple[str, str], tmp_path: Path) -> None:
     with_edges, without = runs(design(*DESIGNS[name], clock), tmp_path, ".vhd")
     assert with_edges[0]
@@ -125,6 +142,7 @@ def random_design(seed: int) -> str:
 
 
 @pytest.mark.parametrize("seed", range(12))
+@pytest.mark.usefixtures("form")
 def test_random_registers(seed: int, tmp_path: Path) -> None:
     with_edges, without = runs(random_design(seed), tmp_path, ".vhd")
     assert with_edges[1:] == without[1:]

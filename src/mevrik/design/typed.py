@@ -8,6 +8,7 @@ of objects outside of subprograms, the places of signals, the drivers of each pr
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 from mevrik.design.record import Identity, field
@@ -205,7 +206,7 @@ def align_of(s: Subtype) -> int:
     if isinstance(t, ArrayType):
         return align_of(s.elem)
     if isinstance(t, RecordType):
-        return max((align_of(f) for f in s.field_types()), default=1)
+        return _record_shape(s)[2]
     if isinstance(t, ProtectedType):
         return 8
     return size_of(s)
@@ -213,15 +214,23 @@ def align_of(s: Subtype) -> int:
 
 def record_layout(s: Subtype) -> tuple[list[int], int]:
     """Offsets of the fields, and the size."""
+    offsets, size, _ = _record_shape(s)
+    return offsets, size
+
+
+@lru_cache(maxsize=1 << 14)  # asked for at each name of a field; a record whose size can be asked for does not change any more
+def _record_shape(s: Subtype) -> tuple[list[int], int, int]:
+    """Offsets of the fields, the size and the alignment."""
     at = 0
+    whole = 1
     offsets: list[int] = []
     for f in s.field_types():
         align = align_of(f)
+        whole = max(whole, align)
         at = (at + align - 1) // align * align
         offsets.append(at)
         at += size_of(f)
-    whole = align_of(s)
-    return offsets, (at + whole - 1) // whole * whole
+    return offsets, (at + whole - 1) // whole * whole, whole
 
 
 # ---- objects and subprograms ----

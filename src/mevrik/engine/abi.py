@@ -159,11 +159,11 @@ class Block(c.Structure):
         ("sig", c.c_uint32),
         ("count", c.c_uint32),
         ("room", c.c_uint32),
-        ("value_bytes", c.c_uint32),
-        ("times", c.POINTER(c.c_uint64)),
-        ("deltas", c.POINTER(c.c_uint32)),
-        ("sites", c.POINTER(c.c_uint32)),
-        ("values", c.POINTER(c.c_uint8)),
+        ("row", c.c_uint32),
+        ("rows", c.POINTER(c.c_uint64)),
+        ("origin", c.c_void_p),
+        ("unit", c.c_uint32),
+        ("length", c.c_uint32),
     ]
 
 
@@ -229,6 +229,8 @@ def library() -> c.CDLL:
     lib.record_next.argtypes = [c.POINTER(Block)]
     lib.record_next.restype = c.c_uint32
     lib.record_release.argtypes = [c.POINTER(Block)]
+    lib.record_pack.argtypes = [c.POINTER(Block), c.c_uint32, c.c_uint32, c.c_uint32, c.c_char_p, c.POINTER(c.c_uint64)]
+    lib.record_pack.restype = c.c_uint64
     for name in (
         "record_open",
         "record_close",

@@ -150,7 +150,7 @@ class Run:
         slots = simulation.layout.slots
         for said in self._early:
             self.writer.message(said.severity, said.time, said.file, said.line, said.text)
-        self.writer.follow(simulation.lib, {s.number: s.planes for s in slots}, {s.number: s.width for s in slots})
+        self.writer.follow(simulation.lib, {s.number: (s.bytes, s.planes, s.width) for s in slots})
 
     def _say(self, severity: str, site: int, time: int, text: str) -> None:
         if not self.options.metavalues and severity == "warning" and "metavalue detected" in text:

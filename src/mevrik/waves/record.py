@@ -16,6 +16,7 @@ import zstandard
 from numpy.typing import NDArray
 
 from mevrik.design.values import Logic
+from mevrik.waves.schema import VERSION
 
 U64 = NDArray[np.uint64]
 _BLOCKS_KEPT = 256
@@ -168,6 +169,32 @@ class Trace:
         return np.asarray(codes, np.uint8)
 
 
+def columns(
+    raw: bytes, first: int, count: int, info: SignalInfo
+) -> tuple[U64, NDArray[np.uint32], NDArray[np.uint32], NDArray[np.uint8]]:
+    """Times, deltas, sites and values of a block, from the bytes that waves/schema.py describes."""
+    at = 8
+    numbers: list[NDArray[Any]] = []
+    for width, kind in zip(raw[:3], (np.uint64, np.uint32, np.uint32), strict=True):
+        if width:
+            numbers.append(np.frombuffer(raw, f"<u{width}", count, at).astype(kind))
+            at += width * count
+        else:
+            numbers.append(np.full(count, int.from_bytes(raw[at : at + 8], "little"), kind))
+            at += 8
+    steps, deltas, sites = numbers
+    steps[0] = first
+    values = np.zeros((count, info.size * info.planes), np.uint8)
+    for plane in range(info.planes):
+        part = values[:, plane * info.size : (plane + 1) * info.size]
+        if raw[4 + plane] == 1:
+            part[:] = np.frombuffer(((1 << info.width) - 1).to_bytes(info.size, "little"), np.uint8)
+        elif raw[4 + plane] == 2:
+            part[:] = np.frombuffer(raw, np.uint8, count * info.size, at).reshape(count, info.size)
+            at += count * info.size
+    return np.cumsum(steps, dtype=np.uint64), deltas, sites, values
+
+
 def _signal(row: tuple[Any, ...]) -> SignalInfo:
     labels = {int(k): v for k, v in json.loads(row[9] or "{}").items()}
     number, width, size, planes, elements, signed, kind, lsb, msb, _, initial, recorded = row
@@ -183,6 +210,8 @@ class RunRecord:
         self.path = path
         try:
             self.db = sqlite3.connect(f"file:{path}?mode=ro", uri=True, check_same_thread=False)
+            if self.db.execute("PRAGMA user_version").fetchone()[0] != VERSION:
+                raise RecordError(f"{path}: was written by another version of Mevrik; run the design again")
             self._read_tables()
         except sqlite3.DatabaseError as error:
             raise RecordError(f"{path}: is no run record ({error})") from None
@@ -257,18 +286,15 @@ class RunRecord:
         )
         return [BlockInfo(r[0], r[1], r[2], r[3], bool(r[4])) for r in rows]
 
-    def _unpack(self, row: int, count: int, size: int) -> tuple[U64, NDArray[np.uint32], NDArray[np.uint32], NDArray[np.uint8]]:
+    def _unpack(
+        self, row: int, count: int, info: SignalInfo
+    ) -> tuple[U64, NDArray[np.uint32], NDArray[np.uint32], NDArray[np.uint8]]:
         found = self._cache.get(row)
         if found is not None:
             self._cache.move_to_end(row)
             return found
         first, data = self.db.execute("SELECT first, data FROM blocks WHERE rowid = ?", (row,)).fetchone()
-        raw = self._unpacker.decompress(data)
-        times = np.cumsum(np.frombuffer(raw, np.uint64, count), dtype=np.uint64) + np.uint64(first)
-        deltas = np.frombuffer(raw, np.uint32, count, 8 * count)
-        sites = np.frombuffer(raw, np.uint32, count, 12 * count)
-        values = np.frombuffer(raw, np.uint8, count * size, 16 * count).reshape(count, size)
-        found = (times, deltas, sites, values)
+        found = columns(self._unpacker.decompress(data), first, count, info)
         self._cache[row] = found
         if len(self._cache) > _BLOCKS_KEPT:
             self._cache.popitem(last=False)
@@ -285,13 +311,12 @@ class RunRecord:
             high = len(blocks) if end is None else bisect_right([b.first for b in blocks], end)
             before = blocks[low - 1] if low else None
             blocks = blocks[low:high]
-        size = info.size * info.planes
-        parts = [self._unpack(b.row, b.count, size) for b in blocks]
+        parts = [self._unpack(b.row, b.count, info) for b in blocks]
         if before is not None:
-            edge = self._unpack(before.row, before.count, size)
+            edge = self._unpack(before.row, before.count, info)
             parts.insert(0, (edge[0][-1:], edge[1][-1:], edge[2][-1:], edge[3][-1:]))
         else:
-            start_value = np.frombuffer(info.initial, np.uint8, size).reshape(1, size)
+            start_value = np.frombuffer(info.initial, np.uint8).reshape(1, info.size * info.planes)
             parts.insert(0, (np.zeros(1, np.uint64), np.zeros(1, np.uint32), np.zeros(1, np.uint32), start_value))
         t, d, s, v = (np.concatenate([p[k] for p in parts]) for k in range(4))
         return Trace(info, t, d, s, v)

@@ -1,11 +1,18 @@
 """The tables of a run record, an SQLite file.
 
 Changes lie in blocks, one row a block: `first` and `last` time, `count`, whether any value in it is unknown, and the packed
-columns (time differences, deltas, sites, values), compressed with zstd. A reader finds the blocks it needs by signal and
-time; a zoomed-out picture needs no more than the row.
+columns, compressed with zstd. A reader finds the blocks it needs by signal and time; a zoomed-out picture needs no more than the row.
+
+The columns (`record_pack` in engine/kernel/record.c): eight bytes say how they are stored, then follow time differences, deltas, sites and the
+planes of the values, little end first. Bytes 0 to 2: how many bytes a number of the first three columns takes, 0: all numbers are the one
+that stands there in eight bytes (the first difference is not used: `first` has that time). Bytes 4 to 7: what a plane is, all 0, all 1 or, for
+2, stored, a value behind the other.
 """
 
-SCHEMA = """
+VERSION = 2  # of the layout of blocks
+
+SCHEMA = f"""
+PRAGMA user_version = {VERSION};
 CREATE TABLE IF NOT EXISTS meta (key TEXT PRIMARY KEY, value TEXT);
 CREATE TABLE IF NOT EXISTS signals (
     id INTEGER PRIMARY KEY, width INTEGER, bytes INTEGER, planes INTEGER, elements INTEGER, signed INTEGER, kind TEXT,

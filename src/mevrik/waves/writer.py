@@ -9,12 +9,12 @@ import threading
 from collections.abc import Iterable
 from pathlib import Path
 
-import numpy as np
 import zstandard
 
 from mevrik.engine.abi import Block
 from mevrik.waves.schema import SCHEMA
 
+Form = tuple[int, int, int]  # bytes of a plane, planes, bits
 MARK = 0xFFFFFFFF  # a block with this signal number only says up to which time all is handed over
 
 
@@ -50,45 +50,29 @@ class RecordWriter:
         with self.lock:
             self.db.execute("INSERT INTO messages VALUES (?,?,?,?,?)", (severity, time, file, line, text))
 
-    def store(
-        self, signal: int, times: np.ndarray, deltas: np.ndarray, sites: np.ndarray, values: np.ndarray, unknown: bool
-    ) -> None:
-        steps = np.diff(times, prepend=times[:1])
-        packed = steps.tobytes() + deltas.tobytes() + sites.tobytes() + values.tobytes()
-        row = (signal, int(times[0]), int(times[-1]), len(times), int(unknown), self.packer.compress(packed))
-        with self.lock:
-            self.db.execute("INSERT INTO blocks VALUES (?,?,?,?,?,?)", row)
-
     # ---- blocks from the kernel ----
 
-    def follow(self, lib: c.CDLL, planes: dict[int, int], widths: dict[int, int]) -> None:
-        """Store what the kernel hands over, in a thread, until the recording is closed."""
+    def follow(self, lib: c.CDLL, forms: dict[int, Form]) -> None:
+        """Store what the kernel hands over, in a thread, until the recording is closed. `forms`: by the number of the signal."""
 
         def work() -> None:
-            block = Block()
+            block, packed, facts = Block(), c.create_string_buffer(1 << 16), (c.c_uint64 * 3)()
             while lib.record_next(c.byref(block)):
                 if block.sig == MARK:
-                    self.set_meta(until=int(block.times[0]))
+                    self.set_meta(until=int(block.rows[0]))
                 else:
-                    self._take(block, planes[block.sig], widths[block.sig])
+                    most = block.count * block.row + 64
+                    if most > len(packed):
+                        packed = c.create_string_buffer(most)
+                    size = lib.record_pack(c.byref(block), *forms[block.sig], packed, facts)
+                    first, last, unknown = facts
+                    row = (block.sig, first, last, block.count, unknown, self.packer.compress(memoryview(packed)[:size]))
+                    with self.lock:
+                        self.db.execute("INSERT INTO blocks VALUES (?,?,?,?,?,?)", row)
                 lib.record_release(c.byref(block))
 
         self.thread = threading.Thread(target=work, daemon=True)
         self.thread.start()
-
-    def _take(self, block: Block, planes: int, width: int) -> None:
-        count, size = block.count, block.value_bytes
-        times = np.ctypeslib.as_array(block.times, (count,))
-        deltas = np.ctypeslib.as_array(block.deltas, (count,))
-        sites = np.ctypeslib.as_array(block.sites, (count,))
-        values = np.ctypeslib.as_array(block.values, (count, size))
-        if planes == 4:  # a value that is known has its bit in the second plane
-            known = values[:, size // 4 : size // 2]
-            full = np.frombuffer(((1 << width) - 1).to_bytes(size // 4, "little"), np.uint8)
-            unknown = bool((known != full).any())
-        else:
-            unknown = planes > 1 and bool(values[:, size // 2 :].any())
-        self.store(block.sig, times, deltas, sites, values, unknown)
 
     def close(self) -> None:
         """Wait for the last blocks, then finish the file."""

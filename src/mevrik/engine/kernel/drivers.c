@@ -450,7 +450,7 @@ static void update(u32 number) {
 static inline int touched(const VSig *s, u32 at, u32 size) {
     if (at + size <= s->low || at >= s->high) return 0;
     u32 from = at > s->low ? at : s->low, to = at + size < s->high ? at + size : s->high;
-    return memcmp(s->before + from, s->value + from, to - from) != 0;
+    return differ(s->before + from, s->value + from, to - from);
 }
 /* S'event of a part of a signal. */
 u32 v_event(u32 sig, u64 at, u64 size) {
@@ -530,6 +530,22 @@ void v_follow(u32 driver) {
     event_count = 0;
     update(driver);
     if (event_count) wake(d->sig);
+}
+/* If nothing waits but the `count` drivers that the caller will take, gives 1 and forgets them. */
+u32 v_only(u32 count) {
+    if (dirty_count != count || zero_count || forced_count) return 0;
+    dirty_count = 0;
+    VS->waiting = 0;
+    return 1;
+}
+/* A marked driver gives its value to its signal; tells whether that is an event. Whom it wakes is the caller's affair. */
+u32 v_take(u32 driver) {
+    event_count = 0;
+    update(driver);
+    if (!event_count) return 0;
+    VSig *s = &sigs[drivers[driver].sig];
+    if (UNLIKELY(s->waits != 0)) wake_waits(s);
+    return 1;
 }
 static inline int is_level(const VSig *s, u8 v) { return (v & ~1u) == (s->flags & V_NINE ? 2 : 0); }
 
@@ -683,13 +699,23 @@ void typed_settle(void) {
 
 /* The planes of a vector of elements, the last of which is bit 0: eight elements at once. A multiplication brings bit 0 of byte k of a word to
  * bit 63 - k, for 63 - 9k + 8k. */
-static void planes_of(u8 *out, u64 stride, const u8 *in, u32 count, u32 planes) {
-    for (u32 at = 0; at < count; at += 8) {
-        u32 n = count - at < 8 ? count - at : 8;
-        u64 word = 0;
-        memcpy((u8 *)&word + 8 - n, in + count - at - n, n);
-        for (u32 p = 0; p < planes; p++) out[p * stride + at / 8] = (u8)((word >> p & 0x0101010101010101ULL) * 0x8040201008040201ULL >> 56);
+static inline u8 plane_of(u64 word, u32 p) { return (u8)((word >> p & 0x0101010101010101ULL) * 0x8040201008040201ULL >> 56); }
+static inline void planes_of(u8 *out, u64 stride, const u8 *in, u32 count, u32 planes) {
+    u32 at = 0;
+    for (; at + 8 <= count; at += 8) {
+        u64 word;
+        memcpy(&word, in + count - at - 8, 8);
+        u8 *to = out + at / 8;
+        *to = plane_of(word, 0);
+        if (planes == 1) continue;
+        if (LIKELY((word & 0xfefefefefefefefeULL) == 0x0202020202020202ULL)) { to[stride] = 255; to[2 * stride] = to[3 * stride] = 0; }   /* only 0 and 1 */
+        else for (u32 p = 1; p < 4; p++) to[p * stride] = plane_of(word, p);
     }
+    if (at == count) return;
+    u64 word = 0;
+    for (u32 k = 0; k < count - at; k++) word = word << 8 | in[count - at - 1 - k];
+    word <<= 8 * (8 - (count - at));
+    for (u32 p = 0; p < planes; p++) out[p * stride + at / 8] = plane_of(word, p);
 }
 static void show(const VLeaf *l, const Sig *g, const u8 *in, u8 *out) {
     if (l->form == LEAF_NUMBER) { memcpy(out, in, l->size); return; }
@@ -699,7 +725,7 @@ static void record(VSig *s, u32 site) {
     for (u32 k = 0; k < s->leaf_count; k++) {
         const VLeaf *l = &leaves[s->leaf_first + k];
         if (l->at + l->size <= s->low || l->at >= s->high) continue;
-        if (!memcmp(s->before + l->at, s->value + l->at, l->size)) continue;
+        if (!differ(s->before + l->at, s->value + l->at, l->size)) continue;
         const Sig *g = &K.sigs[l->sig_number];
         u8 *out = K.mem + g->offset;
         const u8 *in = s->value + l->at;

@@ -1,59 +1,74 @@
-/* Recording changes: a block of changes a signal, handed over when full. waves/record.py stores them.
+/* Recording changes: a block of changes a signal, handed over when full; packed into columns for waves/writer.py to store.
  *
- * An entry is time, delta, site, then the planes. Blocks grow from small to BLOCK entries, so that many quiet signals cost little.
+ * A row is time, delta and site, then the planes in whole words: a change writes one stretch of memory. Blocks grow from small to BLOCK rows or
+ * BYTES bytes, so that many quiet signals cost little, and no more than BACKLOG bytes wait to be stored.
  */
 #include <pthread.h>
 #include "kernel.h"
 
-enum { BLOCK = 4096, FIRST = 16, QUEUE = 4096 };
-typedef struct { u32 sig, count, room, value_bytes; u64 *times; u32 *deltas, *sites; u8 *values; } Block;
+enum { BLOCK = 4096, FIRST = 16, QUEUE = 4096, BYTES = 1 << 18, BACKLOG = 1 << 26, HEAD = 16 };
+typedef struct { u32 sig, count, room, row; u8 *rows; const u8 *from; u32 unit, length; } Block;
 
 static Block *blocks;
 static Block queue_[QUEUE];
-static u64 queue_head, queue_tail;
+static u64 queue_head, queue_tail, queue_bytes;
 static pthread_mutex_t lock = PTHREAD_MUTEX_INITIALIZER;
 static pthread_cond_t more = PTHREAD_COND_INITIALIZER, less = PTHREAD_COND_INITIALIZER;
 static u32 closed;
 
-void record_open(void) { blocks = calloc(K.sig_count + 1, sizeof *blocks); closed = 0; queue_head = queue_tail = 0; }
+void record_open(void) { blocks = calloc(K.sig_count + 1, sizeof *blocks); closed = 0; queue_head = queue_tail = queue_bytes = 0; }
 
 static void hand_over(Block *b) {
+    u64 bytes = (u64)b->room * b->row;
     pthread_mutex_lock(&lock);
-    while (queue_tail - queue_head == QUEUE) pthread_cond_wait(&less, &lock);
+    while (queue_tail - queue_head == QUEUE || (queue_bytes && queue_bytes + bytes > BACKLOG)) pthread_cond_wait(&less, &lock);
     queue_[queue_tail++ % QUEUE] = *b;
+    queue_bytes += bytes;
     pthread_cond_signal(&more);
     pthread_mutex_unlock(&lock);
     memset(b, 0, sizeof *b);
 }
 
+static __attribute__((noinline)) void make_room(Block *b, u32 sig) {
+    const Sig *s = &K.sigs[sig];
+    u32 row = HEAD + (s->bytes * s->planes + 7) / 8 * 8, most = BYTES / row;
+    if (most > BLOCK) most = BLOCK;
+    if (most < FIRST) most = FIRST;
+    if (b->room >= most) hand_over(b);
+    b->sig = sig;
+    b->row = row;
+    b->from = K.mem + s->offset;
+    b->unit = s->bytes < 8 ? s->bytes : 8;
+    b->length = s->bytes * s->planes;
+    b->room = !b->room ? FIRST : b->room * 4 < most ? b->room * 4 : most;
+    b->rows = realloc(b->rows, (size_t)b->room * row);
+}
+
+#define COPY(type) { type x; for (u32 k = 0; k < b->length; k += sizeof x) { memcpy(&x, from + k, sizeof x); memcpy(to + k, &x, sizeof x); } break; }
 void record_change(u32 sig, u32 site) {
     Block *b = &blocks[sig];
-    const Sig *s = &K.sigs[sig];
-    u32 n = s->bytes * s->planes;
-    if (s->elements > 1) return;
-    if (b->count == b->room) {
-        if (b->room == BLOCK) hand_over(b);
-        b->sig = sig;
-        b->value_bytes = n;
-        b->room = b->room ? b->room * 4 < BLOCK ? b->room * 4 : BLOCK : FIRST;
-        b->times = realloc(b->times, b->room * sizeof *b->times);
-        b->deltas = realloc(b->deltas, b->room * sizeof *b->deltas);
-        b->sites = realloc(b->sites, b->room * sizeof *b->sites);
-        b->values = realloc(b->values, (size_t)b->room * n);
+    if (UNLIKELY(b->count == b->room)) make_room(b, sig);
+    const u8 *from = b->from;
+    u8 *to = b->rows + (size_t)b->count++ * b->row;
+    u64 word = (u32)K.delta | (u64)site << 32;
+    __builtin_prefetch(to + 128, 1);        /* of this stretch the processor has lost track since the last change */
+    memcpy(to, &K.now, 8);
+    memcpy(to + 8, &word, 8);
+    to += HEAD;
+    switch (b->unit) {          /* read in the size in which it has just been written */
+        case 1: COPY(u8)
+        case 2: COPY(u16)
+        case 4: COPY(u32)
+        default: COPY(u64)
     }
-    u32 i = b->count++;
-    b->times[i] = K.now;
-    b->deltas[i] = (u32)K.delta;
-    b->sites[i] = site;
-    memcpy(b->values + (size_t)i * n, K.mem + s->offset, n);
 }
+#undef COPY
 
 void record_flush(void) {
     if (!blocks) return;
     for (u32 i = 0; i < K.sig_count; i++) if (blocks[i].count) hand_over(&blocks[i]);
-    Block mark = {~0u, 0, 0, 0, 0, 0, 0, 0};       /* everything before this time has been handed over */
-    mark.times = malloc(8);
-    mark.times[0] = K.now;
+    Block mark = {~0u, 1, 1, HEAD, malloc(HEAD), 0, 0, 0};       /* everything before this time has been handed over */
+    memcpy(mark.rows, &K.now, 8);
     hand_over(&mark);
 }
 
@@ -69,8 +84,85 @@ u32 record_next(Block *into) {
     pthread_mutex_lock(&lock);
     while (queue_head == queue_tail && !closed) pthread_cond_wait(&more, &lock);
     u32 have = queue_head != queue_tail;
-    if (have) { *into = queue_[queue_head++ % QUEUE]; pthread_cond_signal(&less); }
+    if (have) {
+        *into = queue_[queue_head++ % QUEUE];
+        queue_bytes -= (u64)into->room * into->row;
+        pthread_cond_signal(&less);
+    }
     pthread_mutex_unlock(&lock);
     return have;
 }
-void record_release(Block *b) { free(b->times); free(b->deltas); free(b->sites); free(b->values); }
+void record_release(Block *b) { free(b->rows); }
+
+/* ---- packing ---- */
+
+/* A column of numbers in as few bytes each as the largest takes; 0: all are the same, which stands there once in eight. Gives that width. */
+static u8 pack_numbers(u8 **out, const u64 *x, u32 n) {
+    u64 any = 0, differ = 0;
+    for (u32 i = 0; i < n; i++) { any |= x[i]; differ |= x[i] ^ x[0]; }
+    u8 width = !differ ? 0 : any < 1 << 8 ? 1 : any < 1 << 16 ? 2 : any >> 32 ? 8 : 4, *to = *out;
+    switch (width) {
+        case 0: memcpy(to, x, 8); to += 8; break;
+        case 1: for (u32 i = 0; i < n; i++) to[i] = (u8)x[i]; to += n; break;
+        case 2: for (u32 i = 0; i < n; i++) { u16 v = (u16)x[i]; memcpy(to + 2 * i, &v, 2); } to += 2 * n; break;
+        case 4: for (u32 i = 0; i < n; i++) { u32 v = (u32)x[i]; memcpy(to + 4 * i, &v, 4); } to += 4 * n; break;
+        default: memcpy(to, x, 8 * n); to += 8 * n;
+    }
+    *out = to;
+    return width;
+}
+
+enum { ALL_ZERO, ALL_ONE, STORED };
+
+/* One plane of all values: in words of a size that is known where it is compiled, else byte by byte. */
+#define PACK_WORDS(type) { \
+    type any = 0, lacking = 0, full = width >= 8 * sizeof(type) ? (type)~(type)0 : (type)(((u64)1 << width) - 1), v; \
+    for (u32 i = 0; i < n; i++, in += row) { memcpy(&v, in, sizeof v); any |= v; lacking |= v ^ full; memcpy(to, &v, sizeof v); to += sizeof v; } \
+    some = any != 0; all = !lacking; break; }
+static u8 pack_plane(u8 **out, const u8 *in, u32 row, u32 bytes, u32 n, u32 width) {
+    u8 *to = *out;
+    int some = 0, all = 1;
+    switch (bytes) {
+        case 1: PACK_WORDS(u8)
+        case 2: PACK_WORDS(u16)
+        case 4: PACK_WORDS(u32)
+        case 8: PACK_WORDS(u64)
+        default: {
+            u8 last = width % 8 ? (u8)((1 << width % 8) - 1) : 255;
+            for (u32 i = 0; i < n; i++, in += row)
+                for (u32 k = 0; k < bytes; k++) {
+                    some |= in[k];
+                    all &= in[k] == (k == bytes - 1 ? last : 255);
+                    *to++ = in[k];
+                }
+        }
+    }
+    if (!some) return ALL_ZERO;
+    if (all) return ALL_ONE;
+    *out = to;
+    return STORED;
+}
+
+/* Writes the columns of a block, laid out as waves/schema.py says, and gives their size in bytes. `facts`: first and last time, and whether
+ * any value is unknown. */
+u64 record_pack(const Block *b, u32 bytes, u32 planes, u32 width, u8 *out, u64 *facts) {
+    u64 column[BLOCK];
+    u32 n = b->count;
+    u8 *head = out, code[4] = {0, 0, 0, 0};
+    memset(head, 0, 8);
+    out += 8;
+    u64 before = 0;
+    for (u32 i = 0; i < n; i++) { u64 time; memcpy(&time, b->rows + (size_t)i * b->row, 8); column[i] = time - before; before = time; }
+    facts[0] = column[0];
+    facts[1] = before;
+    column[0] = n > 1 ? column[1] : 0;
+    head[0] = pack_numbers(&out, column, n);
+    for (u32 i = 0; i < n; i++) { u32 delta; memcpy(&delta, b->rows + (size_t)i * b->row + 8, 4); column[i] = delta; }
+    head[1] = pack_numbers(&out, column, n);
+    for (u32 i = 0; i < n; i++) { u32 site; memcpy(&site, b->rows + (size_t)i * b->row + 12, 4); column[i] = site; }
+    head[2] = pack_numbers(&out, column, n);
+    for (u32 p = 0; p < planes; p++) code[p] = pack_plane(&out, b->rows + HEAD + p * bytes, b->row, bytes, n, width);
+    memcpy(head + 4, code, 4);
+    facts[2] = planes == 4 ? code[1] != ALL_ONE : planes > 1 && code[1] != ALL_ZERO;
+    return (u64)(out - head);
+}

@@ -16,7 +16,7 @@ from mevrik.design import typed as t
 from mevrik.engine.typed.assignments import is_plain
 from mevrik.engine.typed.fanout import Woken
 from mevrik.engine.typed.function import Function
-from mevrik.engine.typed.places import DRIVER_BYTES, DRIVER_SITE, SIG_BYTES
+from mevrik.engine.typed.places import DRIVER_BYTES, DRIVER_QUEUED, DRIVER_SITE, SIG_BYTES
 from mevrik.engine.typed.statements import Statements
 
 if TYPE_CHECKING:
@@ -24,7 +24,8 @@ if TYPE_CHECKING:
     from mevrik.engine.typed.module import Module
     from mevrik.engine.typed.running import TypedCode
 
-MOST_PROCESSES, MOST_NODES, MOST_DELTAS, MOST_BYTES = 64, 6000, 4, 64
+MOST_PROCESSES, MOST_NODES, MOST_DELTAS, MOST_BYTES = 256, 6000, 100, 64
+FEW_DELTAS, FEW_NODES = 4, 400  # up to which they stand one behind the other, not in a loop
 _CYCLE, _NOW, _TOP, _WAITING = 0, 8, 16, 48  # of VState in kernel/typed.h
 _EVENT_CYCLE, _ACTIVE_CYCLE, _FLAGS, _EVENT_TIME, _ACTIVE_TIME, _LOW, _FORCE, _WAITS = 0, 8, 36, 48, 56, 80, 104, 112  # of VSig
 _WATCHED = 64  # in VSig.flags
@@ -107,14 +108,11 @@ class Simple:
         self._plain: dict[t.Process, bool] = {}
 
     def signal(self, root: t.RootSignal) -> bool:
-        if (
-            root.kind
-            or root.bus
-            or root.wants_parts
-            or root in self.others
-            or len(root.drivers) != 1
-            or not 0 < root.size <= MOST_BYTES
-        ):
+        return 0 < root.size <= MOST_BYTES and self.known(root)
+
+    def known(self, root: t.RootSignal) -> bool:
+        """Whether nothing goes along with a change of it."""
+        if root.kind or root.bus or root.wants_parts or root in self.others or len(root.drivers) != 1 or not root.size:
             return False
         if self.code.resolved[root.number]:
             return False
@@ -125,6 +123,11 @@ class Simple:
         if p not in self._plain:
             self._plain[p] = all(_plain(x) for s in p.body for x in t.nodes(s))
         return [d for d in p.drivers.values() if self.signal(d.root)] if self._plain[p] else []
+
+    def taken(self, p: t.Process) -> list[t.Driver]:
+        """The drivers of a process that the kernel marks, and whose signals are known."""
+        held = self.held(p)
+        return [d for d in p.drivers.values() if d not in held and self.known(d.root)]
 
     def nodes(self, p: t.Process) -> int:
         if p not in self._nodes:
@@ -152,25 +155,51 @@ class EdgeFunction:
         self.f = Function(module, None, None)
         self.low = Statements(self.f)
         self.numbers = {p: len(layout.processes) + k for k, p in enumerate(code.model.processes)}
-        self.budget = MOST_NODES
 
     def lower(self, name: str, root: t.RootSignal, rising: int, members: list[t.Process]) -> None:
         f = self.f
         f.emit(f"%mark = load ptr, ptr {f.gep('%m', self.module.base + _TOP)}")
         self._known(root, rising)
-        held = self._hold(members)
-        for p in members:
-            self._process(p)
-        for left in reversed(range(MOST_DELTAS)):
-            self._end_delta(held)
-            followers = self._followers(held) if left else {}
-            for d, mark in held.items():
-                self._update(d, mark, followers)
-            held = self._run(list(followers.values())) if followers else {}
-            if not held:
-                break
+        stages = self._stages(members)
+        if stages is None:
+            self._looped(members)
+        else:
+            self._straight(members, stages)
         self._end()
         self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %delta)"))
+
+    def _straight(self, members: list[t.Process], stages: list[list[t.Process]]) -> None:
+        """A few deltas, one behind the other: the compiler sees what was written last."""
+        f, none = self.f, self.f.label("none")
+        held, taken = self._hold(members)
+        for p in members:
+            self._process(p)
+        for stage in [*stages, []]:
+            if not held and not taken:
+                self._count_if_last()
+                break
+            followers = {p: Follower(p, self._flag()) for p in stage}
+            self._cycle(held, taken, followers)
+            if stage:
+                held, taken = self._hold(stage)
+                self._run(followers, none)
+        f.jump(none)
+        f.start(none)
+
+    def _looped(self, members: list[t.Process]) -> None:
+        """As many deltas as it takes."""
+        f = self.f
+        followers = {p: Follower(p, self._flag()) for p in self._reached(members)}
+        held, taken = self._hold([*members, *followers])
+        for p in members:
+            self._process(p)
+        rounds, again, none = self._counter(), f.label("again"), f.label("none")
+        f.jump(again)
+        f.start(again)
+        self._cycle(held, taken, followers, rounds)
+        self._run(followers, none)
+        f.jump(again)
+        f.start(none)
 
     def _known(self, root: t.RootSignal, rising: int) -> None:
         """What the kernel has made true before the call, said once more where the compiler sees it."""
@@ -204,16 +233,21 @@ class EdgeFunction:
         self.f.entry.append(f"  store i8 0, ptr {at}")
         return at
 
+    def _counter(self) -> str:
+        at = self.f.alloca("i32")
+        self.f.entry.append(f"  store i32 0, ptr {at}")
+        return at
+
     def _is_set(self, flag: str) -> str:
         return self.f.op(f"icmp ne i8 {self.f.op(f'load i8, ptr {flag}')}, 0")
 
     # ---- processes ----
 
-    def _hold(self, processes: Sequence[t.Process]) -> dict[t.Driver, str]:
-        """The drivers that these only mark, and their marks."""
-        held = {d: self._flag() for p in processes for d in self.simple.held(p)}
+    def _hold(self, processes: Sequence[t.Process]) -> tuple[dict[t.Driver, str], list[t.Driver]]:
+        """The drivers that these only mark, with their marks, and those that the kernel marks for them."""
+        held = {d: self._flag() for p in dict.fromkeys(processes) for d in self.simple.held(p)}
         self.f.held = {d.root: flag for d, flag in held.items()}
-        return held
+        return held, list(dict.fromkeys(d for p in processes for d in self.simple.taken(p)))
 
     def _process(self, p: t.Process) -> None:
         f = self.f
@@ -224,37 +258,51 @@ class EdgeFunction:
         if any("call" in line for line in f.lines[at:]):  # it may have taken temporary storage
             f.emit(f"store ptr %mark, ptr {self._state(_TOP)}")
 
-    def _followers(self, held: dict[t.Driver, str]) -> dict[t.Process, Follower]:
-        found: dict[t.Process, Follower] = {}
-        for d in held:
-            for w in self.code.fans.get(d.root.number, ()):
-                if w.process not in found and len(found) < MOST_PROCESSES and self.simple.nodes(w.process) <= self.budget:
-                    self.budget -= self.simple.nodes(w.process)
-                    found[w.process] = Follower(w.process, self._flag())
+    def _woken(self, processes: Sequence[t.Process]) -> list[t.Process]:
+        """Those that what these assign can wake."""
+        drivers = (d for p in processes for d in (*self.simple.held(p), *self.simple.taken(p)))
+        return list(dict.fromkeys(w.process for d in drivers for w in self.code.fans.get(d.root.number, ())))
+
+    def _stages(self, members: list[t.Process]) -> list[list[t.Process]] | None:
+        """The processes that can run in each delta after the first, if these are few."""
+        found: list[list[t.Process]] = []
+        stage, budget = members, FEW_NODES
+        while stage := self._woken(stage):
+            budget -= sum(self.simple.nodes(p) for p in stage)
+            if len(found) == FEW_DELTAS or budget < 0:
+                return None
+            found.append(stage)
         return found
 
-    def _run(self, followers: list[Follower]) -> dict[t.Driver, str]:
-        """The processes that are marked; the function ends here if none is."""
+    def _reached(self, members: list[t.Process]) -> list[t.Process]:
+        """The processes that what these assign can wake, and what those assign, and so on."""
+        found: dict[t.Process, None] = {}
+        todo, budget = list(members), MOST_NODES
+        for p in todo:
+            for woken in self._woken([p]):
+                if woken not in found and len(found) < MOST_PROCESSES and self.simple.nodes(woken) <= budget:
+                    budget -= self.simple.nodes(woken)
+                    found[woken] = None
+                    todo.append(woken)
+        return list(found)
+
+    def _run(self, followers: dict[t.Process, Follower], none: str) -> None:
+        """The processes that are marked; goes to `none` if none is."""
         f = self.f
-        held = self._hold([x.process for x in followers])
-        some, none = f.label("some"), f.label("none")
+        some = f.label("some")
         any_marked = "false"
-        for x in followers:
+        for x in followers.values():
             any_marked = f.op(f"or i1 {any_marked}, {self._is_set(x.mark)}")
         f.branch(any_marked, some, none)
-        f.start(none)
-        self._end()
         f.start(some)
-        for x in followers:
+        for x in followers.values():
             go, on = f.label("go"), f.label("on")
             f.branch(self._is_set(x.mark), go, on)
             f.start(go)
+            f.emit(f"store i8 0, ptr {x.mark}")
             self._process(x.process)
             f.emit(f"store i8 1, ptr {self._armed(x.process)}")
             f.start(on)
-        if not held:
-            self._count_if_last()
-        return held
 
     def _armed(self, p: t.Process) -> str:
         return self.f.gep("%m", self.layout.armed + self.numbers[p])
@@ -273,6 +321,14 @@ class EdgeFunction:
         waiting = f.op(f"load i64, ptr {self._state(_WAITING)}")
         return f.op(f"or i1 {self._queued()}, {f.op(f'icmp ne i64 {waiting}, 0')}")
 
+    def _to_take(self, taken: list[t.Driver]) -> str:
+        """How many of these drivers the kernel has marked."""
+        f = self.f
+        count: str = "0"
+        for d in taken:
+            count = f.op(f"add i32 {count}, {f.op(f'load i32, ptr {self._driver(d, DRIVER_QUEUED)}')}")
+        return count
+
     def _end(self) -> None:
         self.f.ret(f"i32 {self.f.op(f'zext i1 {self._busy()} to i32')}")
 
@@ -289,11 +345,34 @@ class EdgeFunction:
         self._count_delta()
         self.f.start(on)
 
-    def _end_delta(self, held: dict[t.Driver, str]) -> None:
-        """All processes of this delta have run: what they marked is handed over or, in the next cycle, becomes the signals' values."""
+    def _cycle(
+        self, held: dict[t.Driver, str], taken: list[t.Driver], followers: dict[t.Process, Follower], rounds: str = ""
+    ) -> None:
+        """All processes of this delta have run. The next cycle: signals take their values, events mark what they wake."""
+        self._end_delta(held, taken, rounds)
+        for d, mark in held.items():
+            self._update(d, mark, followers)
+        for d in taken:
+            self._take(d, followers)
+
+    def _end_delta(self, held: dict[t.Driver, str], taken: list[t.Driver], rounds: str) -> None:
+        """If the kernel has something else to do, it gets what is marked."""
         f = self.f
-        hand, on = f.label("hand"), f.label("on")
-        f.branch(self._busy(), hand, on)
+        hand, quiet, on = f.label("hand"), f.label("quiet"), f.label("on")
+        queued = self._queued()
+        if rounds:
+            round_ = f.op(f"load i32, ptr {rounds}")
+            f.emit(f"store i32 {f.op(f'add i32 {round_}, 1')}, ptr {rounds}")
+            queued = f.op(f"or i1 {queued}, {f.op(f'icmp uge i32 {round_}, {MOST_DELTAS}')}")
+        f.branch(queued, hand, quiet)
+        f.start(quiet)
+        waiting = f.op(f"icmp ne i64 {f.op(f'load i64, ptr {self._state(_WAITING)}')}, 0")
+        if taken:
+            theirs = f.label("theirs")
+            f.branch(waiting, theirs, on)
+            f.start(theirs)
+            waiting = f.op(f"icmp eq i32 {f.op(f'call i32 @v_only(i32 {self._to_take(taken)})')}, 0")
+        f.branch(waiting, hand, on)
         f.start(hand)
         for d, flag in held.items():
             give, go = f.label("give"), f.label("go")
@@ -309,6 +388,21 @@ class EdgeFunction:
         cycle = f.op(f"add i64 {f.op(f'load i64, ptr {self._state(_CYCLE)}')}, 1")
         f.emit(f"store i64 {cycle}, ptr {self._state(_CYCLE)}")
 
+    def _take(self, d: t.Driver, followers: dict[t.Process, Follower]) -> None:
+        """The kernel updates the signal of a driver that it has marked; an event marks what it wakes."""
+        f, root = self.f, d.root
+        take, woken, on = f.label("take"), f.label("woken"), f.label("on")
+        f.branch(f.op(f"icmp ne i32 {f.op(f'load i32, ptr {self._driver(d, DRIVER_QUEUED)}')}, 0"), take, on)
+        f.start(take)
+        f.branch(f.op(f"icmp ne i32 {f.op(f'call i32 @v_take(i32 {d.number})')}, 0"), woken, on)
+        f.start(woken)
+        for w in self.code.fans.get(root.number, ()):
+            cond = "true"
+            if w.size < root.size:
+                cond = f.op(f"icmp ne i32 {f.op(f'call i32 @v_event(i32 {root.number}, i64 {w.at}, i64 {w.size})')}, 0")
+            self._wake(w, root, cond, followers.get(w.process))
+        f.start(on)
+
     def _update(self, d: t.Driver, mark: str, followers: dict[t.Process, Follower]) -> None:
         """A marked signal takes the value of its one driver; an event marks what it wakes."""
         f, root = self.f, d.root
@@ -317,6 +411,7 @@ class EdgeFunction:
         now = f.op(f"load i64, ptr {self._state(_NOW)}")
         f.branch(self._is_set(mark), set_, on)
         f.start(set_)
+        f.emit(f"store i8 0, ptr {mark}")
         f.emit(f"store i64 {cycle}, ptr {self._sig(root, _ACTIVE_CYCLE)}")
         f.emit(f"store i64 {now}, ptr {self._sig(root, _ACTIVE_TIME)}")
         new = self._words(f.gep("%m", self.code.images[d.number]), root.size)
@@ -337,7 +432,8 @@ class EdgeFunction:
         f.emit(f"store i64 {root.size << 32}, ptr {self._sig(root, _LOW)}")
         self._record(d)
         for w in self.code.fans.get(root.number, ()):
-            self._wake(w, root, new, old, followers.get(w.process))
+            cond = self._differ(new, old, w.at, w.at + w.size) if w.size < root.size else "true"
+            self._wake(w, root, cond, followers.get(w.process))
         f.start(on)
 
     def _record(self, d: t.Driver) -> None:
@@ -377,12 +473,12 @@ class EdgeFunction:
             found = f.op(f"or i1 {found}, {one}") if found else one
         return found or "false"
 
-    def _wake(self, w: Woken, root: t.RootSignal, new: list[Word], old: list[Word], follower: Follower | None) -> None:
+    def _wake(self, w: Woken, root: t.RootSignal, cond: str, follower: Follower | None) -> None:
+        """Wakes a process of the signal whose event it is, if its part has changed (`cond`) and to the level that it waits for."""
         f = self.f
         on = ""
-        if w.size < root.size or w.link > 1:
+        if cond != "true" or w.link > 1:
             go, on = f.label("wake"), f.label("on")
-            cond = self._differ(new, old, w.at, w.at + w.size) if w.size < root.size else "true"
             if w.link > 1:
                 byte = f.op(f"load i8, ptr {f.gep(self._value(root), w.at)}")
                 masked = f.op(f"and i8 {byte}, {w.link >> 16}")
