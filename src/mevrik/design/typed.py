@@ -7,6 +7,7 @@ of objects outside of subprograms, the places of signals, the drivers of each pr
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from functools import lru_cache
 from typing import Any
@@ -557,47 +558,36 @@ def is_nine(s: Subtype) -> bool:
 
 # ---- walking ----
 
-_BELOW: dict[type, tuple[str, ...]] = {}  # by class: the fields that can hold expressions or statements
+_BELOW: dict[type, tuple[tuple[str, ...], tuple[str, ...]]] = {}
+_ELSEWHERE = {"object", "sub", "loop", "of", "value_of", "again"}  # what is referred to, and stands in another place
 
 
-def _below(kind: type[Identity]) -> tuple[str, ...]:
-    found = tuple(
-        name
-        for name in kind.__struct_fields__
-        if name
-        not in (
-            "type",
-            "object",
-            "sub",
-            "loop",
-            "of",
-            "site",
-            "pos",
-            "value_of",
-            "op",
-            "which",
-            "dim",
-            "index",
-            "matching",
-            "delay",
-            "alias",
-            "again",
-        )
-    )
-    _BELOW[kind] = found
-    return found
+def _below(kind: type[Identity]) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The fields of a class that hold one expression or statement, and those that hold several."""
+    one: list[str] = []
+    many: list[str] = []
+    written = {name: text for c in reversed(kind.__mro__) for name, text in c.__dict__.get("__annotations__", {}).items()}
+    for name in kind.__struct_fields__:
+        if name in _ELSEWHERE or not re.search(r"\b(Expr|Call|Stmt|Bounds|Wave|Any)\b", written[name]):
+            continue
+        (many if re.search(r"\b(list|tuple|Any)\b", written[name]) else one).append(name)
+    _BELOW[kind] = tuple(one), tuple(many)
+    return _BELOW[kind]
 
 
 def children(node: Any) -> list[Any]:
     """The expressions, statements, bounds and waves right below one."""
     found: list[Any] = []
     kind = type(node)
-    for name in _BELOW.get(kind) or _below(kind):
+    one, many = _BELOW.get(kind) or _below(kind)
+    for name in one:
         value = getattr(node, name)
         if isinstance(value, Node):
             found.append(value)
-        elif value and isinstance(value, (list, tuple)):
-            _members(value, found)
+    for name in many:
+        value = getattr(node, name)
+        if value:
+            _members(value if isinstance(value, (list, tuple)) else (value,), found)
     return found
 
 

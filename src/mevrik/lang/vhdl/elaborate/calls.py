@@ -30,6 +30,13 @@ def vector_of(kind: t.BaseType) -> t.BaseType | None:
     return kind.element.type if isinstance(kind, t.ArrayType) and len(kind.indexes) == 1 else None
 
 
+def _becomes_others(kind: t.BaseType) -> bool:
+    """Whether a value of this type can stand where another type is wanted (see `agrees`)."""
+    if isinstance(kind, (t.Integer, t.Floating)):
+        return kind.universal
+    return isinstance(kind, AnyText) or kind is ANY_AGGREGATE or kind is ANY_NULL
+
+
 class Calls(Subtypes):
     # ---- types and their agreement ----
 
@@ -115,16 +122,16 @@ class Calls(Subtypes):
         """The same for plain values one behind the other: the kinds of each are asked for once."""
         found: list[tuple[t.Subprogram, Bound]] = []
         count = len(values)
-        kinds: list[list[t.BaseType]] = []
+        kinds: list[tuple[list[t.BaseType], list[t.BaseType]]] = []  # of each value, and those of them that others are made of
         for sub in candidates:
             if not isinstance(sub, t.Subprogram) or sub.function != function or count > len(sub.params):
                 continue
             params = sub.params
             if not kinds:
-                kinds = [list(self.types(e)) for e in values]
-            for p, mine in zip(params, kinds):
+                kinds = [(mine, [k for k in mine if _becomes_others(k)]) for mine in (list(self.types(e)) for e in values)]
+            for p, (mine, loose) in zip(params, kinds):
                 want = p.subtype.type
-                if want not in mine and not any(self.agrees(kind, want) for kind in mine):
+                if want not in mine and not (loose and any(self.agrees(kind, want) for kind in loose)):
                     break
             else:
                 if all(p.init is not None or p.default is not None for p in params[count:]):
