@@ -102,6 +102,12 @@ FLAWS = [
         "module m(input [11:0] a, output [7:0] y);\nassign y = a[7:0] + 1;\nendmodule",
     ),
     (
+        "truncated",
+        "module m #(parameter STEP = -40) (input [3:0] q, output [3:0] y);\nassign y = q + STEP;\nendmodule",
+        2,
+        "module m #(parameter STEP = -1) (input [3:0] q, output [3:0] y);\nassign y = q + STEP;\nendmodule",
+    ),
+    (
         "case-overlap",
         "module m(input [1:0] a, output reg y);\nalways @* casez (a)\n2'b1?: y = 1;\n2'b10: y = 0;\ndefault: y = 0; endcase\nendmodule",
         4,

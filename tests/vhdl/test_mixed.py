@@ -56,6 +56,45 @@ endmodule
     assert done.out == "xxxx\n4 20 212\nxxxx\n", done.err
 
 
+def test_a_module_without_a_component(tmp_path: Path) -> None:
+    """`entity work.name` finds a module; generics are its parameters, the widths of its ports follow them."""
+    (tmp_path / "stepper.v").write_text("""module Stepper #(parameter WIDTH = 4, STEP = -1, localparam TOP = WIDTH - 1)
+  (input clk, rst, output reg [TOP:0] q, output last);
+  assign last = &q;
+  always @(posedge clk) if (rst) q <= 0; else q <= q + STEP;
+endmodule
+""")
+    bench = """library ieee; use ieee.std_logic_1164.all;
+entity tb is end;
+architecture t of tb is
+  signal clk : std_logic := '0'; signal rst : std_logic := '1'; signal q : std_logic_vector(5 downto 0); signal l, m : std_ulogic;
+begin
+  clk <= not clk after 5 ns;
+  a : entity work.stepper generic map (WIDTH => 6, step => 3) port map (clk => clk, rst => rst, q => q, last => l);
+  b : entity work.Stepper port map (clk, rst, open, m);
+  process begin
+    wait for 12 ns; rst <= '0'; wait for 10 ns;
+    report to_string(q) & to_string(l) & to_string(m);
+    wait for 10 ns;
+    report to_string(q) & to_string(l) & to_string(m);
+    std.env.finish;
+  end process;
+end;
+"""
+    (tmp_path / "tb.vhd").write_text(bench)
+    done = mevrik("run", tmp_path, "--top", "tb")
+    # edges at 15 and 25 ns: q is 3, then 6; the other counts 0, 15, 14
+    assert [line.split("note: ")[1].split(" (")[0] for line in done.err.splitlines()] == ["00001101", "00011000"]
+    for wrong, said in (("WIDTH =>", "module 'Stepper' has no generic 'WIDTHS'; did you mean 'WIDTH'?"),
+                        ("q => q", "module 'Stepper' has no port 'qs'"), ("WIDTH => 6", "the value has 6 elements")):  # fmt: skip
+        mark = {"WIDTH =>": "WIDTHS =>", "q => q": "qs => q", "WIDTH => 6": "WIDTH => 7"}[wrong]
+        (tmp_path / "tb.vhd").write_text(bench.replace(wrong, mark))
+        done = mevrik("run", tmp_path, "--top", "tb")
+        assert done.status == 2
+        assert said in done.err
+        assert done.err.count("error:") == 1
+
+
 def test_a_module_in_an_architecture(tmp_path: Path) -> None:
     (tmp_path / "par.v").write_text(
         "module par #(parameter INVERT = 0) (input [3:0] d, output odd); assign odd = ^d ^ INVERT; endmodule\n"

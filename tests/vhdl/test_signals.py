@@ -185,3 +185,28 @@ def test_the_attributes_of_a_part_are_its_own(simulate: Run) -> None:
     done = simulate(bench(body, declarations), suffix=".vhd")
     # at 3 ns only v(0) has an event; 257 differs from 513 in another byte than 256 from 257
     assert done.out.splitlines() == ["truefalsetruetrue", "truetruetrue", "truetrue", "'0'0000257"], done.err
+
+
+def test_what_a_driver_contributes(simulate: Run) -> None:
+    """16.2.4: S'driving_value is that of this process's own driver, and what has just been assigned counts from the next cycle on;
+    S'driving is false while the driver is disconnected, and then there is no value."""
+    declarations = """  signal a : std_logic; signal n : integer := 3; signal v : std_logic_vector(3 downto 0) := "0000";
+  function wired(x : bit_vector) return bit is
+  begin
+    for i in x'range loop if x(i) = '1' then return '1'; end if; end loop;
+    return '0';
+  end function;
+  signal b : wired bit bus;"""
+    body = """  begin
+    a <= '1'; n <= 4; v(2 downto 1) <= "11"; b <= '0';
+    say(std_logic'image(a'driving_value) & integer'image(n'driving_value) & to_string(v'driving_value) & boolean'image(a'driving));
+    wait for 1 ns;
+    a <= 'Z'; b <= null;
+    say(std_logic'image(a'driving_value) & integer'image(n'driving_value) & to_string(v'driving_value) & boolean'image(b'driving));
+    wait for 1 ns;
+    say(std_logic'image(a) & std_logic'image(a'driving_value) & boolean'image(a'driving) & boolean'image(b'driving));
+    say(bit'image(b'driving_value));"""
+    text = bench(body, declarations, "  a <= 'H';")
+    done = simulate(text, suffix=".vhd")
+    assert done.out.splitlines() == ["'U'30000true", "'1'40110true", "'H''Z'truefalse"], done.err
+    assert "there is no 'driving_value" in done.err

@@ -92,6 +92,14 @@ class Diagnostics:
         self._seen.difference_update(self._keys[mark:])
         del self.items[mark:], self._keys[mark:]
 
+    def take(self, other: Diagnostics) -> None:
+        """Say what another said about the same sources."""
+        for key, item in zip(other._keys, other.items, strict=True):
+            if key not in self._seen:
+                self._seen.add(key)
+                self._keys.append(key)
+                self.items.append(item)
+
     def failed_since(self, mark: int) -> bool:
         return any(d.severity == "error" for d in self.items[mark:])
 

@@ -11,7 +11,6 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Vec
 from mevrik.design.unit import Design, InstanceDecl, Site, Unit
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap
@@ -20,8 +19,10 @@ from mevrik.lang.verilog.library import Library
 from mevrik.lang.verilog.parser import parse
 from mevrik.lang.verilog.preprocess import Preprocessor
 from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.elaborate.instances import number
 from mevrik.lang.vhdl.elaborate.library import Library as VhdlLibrary
 from mevrik.lang.vhdl.elaborate.outline import unit_of
+from mevrik.lang.vhdl.elaborate.scope import Quiet
 from mevrik.lang.vhdl.elaborate.whole import elaborator_of
 
 FINEST = -15  # the tick of VHDL: a femtosecond
@@ -144,7 +145,7 @@ def elaborate_mixed_from_verilog(
 def _embed(elaborator: Any, unit: a.Entity, path: str, shell: Unit, design: Design) -> None:
     """An entity behind a shell, and the bridges of its ports."""
     generics = [
-        a.Assoc(unit.pos, [a.Name(unit.pos, name.lower(), name)], _number(value, unit.pos))
+        a.Assoc(unit.pos, [a.Name(unit.pos, name.lower(), name)], number(value, unit.pos))
         for name, value in shell.parameters.items()
         if isinstance(value, n.Const)
     ]
@@ -160,17 +161,10 @@ def _embed(elaborator: Any, unit: a.Entity, path: str, shell: Unit, design: Desi
     elaborator.path = ""
 
 
-def _number(value: n.Const, pos: int) -> a.Expr:
-    kind = value.type
-    number = value.val
-    if isinstance(kind, Vec) and kind.signed and number >> (kind.width - 1) & 1:
-        number -= 1 << kind.width
-    return a.Number(pos, number) if number >= 0 else a.Unary(pos, "-", a.Number(pos, -number))
-
-
 def verilog_of(library: Library, diagnostics: Diagnostics, sites: list[Site]) -> Any:
-    """Gives the elaborator of VHDL a module as a unit: (name, parameters) → (its instance, all units, name as written) or None."""
-    made: dict[tuple[str, tuple[tuple[str, int], ...]], tuple[Unit, list[Unit], str]] = {}
+    """Gives the elaborator of VHDL a module as a unit: (name, parameters) → (its instance, all units, name as written), None
+    if there is none. Raises Quiet for one with mistakes, which have been said."""
+    made: dict[tuple[str, tuple[tuple[str, int], ...]], tuple[Unit, list[Unit], str] | None] = {}
 
     def find(name: str, parameters: dict[str, int]) -> tuple[Unit, list[Unit], str] | None:
         written = next((m for m in library.modules if m.lower() == name.lower()), None)
@@ -181,10 +175,13 @@ def verilog_of(library: Library, diagnostics: Diagnostics, sites: list[Site]) ->
         given = {spelled.get(k.lower(), k): v for k, v in parameters.items()}
         key = (written, tuple(sorted(given.items())))
         if key not in made:
-            design = elaborate(library, diagnostics, written, given, sites, FINEST)
-            if design is None:
-                return None
-            made[key] = (design.tops[-1].unit, design.units, written)
-        return made[key]
+            alone = Diagnostics(diagnostics.sources)  # what went wrong elsewhere is no reason to stop here
+            design = elaborate(library, alone, written, given, sites, FINEST)
+            diagnostics.take(alone)
+            made[key] = (design.tops[-1].unit, design.units, written) if design is not None else None
+        found = made[key]
+        if found is None:
+            raise Quiet
+        return found
 
     return find

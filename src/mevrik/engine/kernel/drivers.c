@@ -107,7 +107,7 @@ static inline void copy(u8 *to, const u8 *from, u32 n) {
 static inline void list(u32 number) {
     VDriver *d = &drivers[number];
     if (d->queued) return;
-    d->queued = 1;
+    d->queued = 1 | d->off << 1;
     dirty = room_for(dirty, &dirty_room, dirty_count + 1, sizeof *dirty);
     dirty[dirty_count++] = number;
     VS->waiting = 1;
@@ -136,12 +136,19 @@ static void cancel(VDriver *d, u32 low, u32 high) {
 void v_mark(VDriver *d, u64 low, u64 high, u32 site) {
     if (UNLIKELY(d->pending)) cancel(d, (u32)low, (u32)high);
     d->site = site;
-    d->off = 0;
     mark(d, (u32)low, (u32)high);
+    d->off = 0;
 }
 void v_assign(VDriver *d, u64 at, const u8 *value, u64 size, u32 site) {
     copy(d->next + at, value, (u32)size);
     v_mark(d, at, at + size, site);
+}
+
+/* S'driving and S'driving_value (16.2.4): what the driver contributes now, not what it has just been given. */
+u32 v_driving(const VDriver *d) { return !(d->queued ? d->queued >> 1 : d->off); }
+const u8 *v_driving_value(const VDriver *d, u32 site) {
+    if (!v_driving(d)) v_stop(site, "this process does not drive the signal now, so there is no 'driving_value (16.2.4)");
+    return d->now ? d->now : sigs[d->sig].value;
 }
 
 static int same(const Trans *a, const Trans *b) { return a->null == b->null && !memcmp(a->value, b->value, a->size); }
@@ -197,10 +204,9 @@ void v_wave(VDriver *d, u64 at, u64 size, u64 count, const u8 *value, u64 ticks,
     d->site = site;
     if (!ticks) {
         if (d->pending) cancel(d, (u32)at, (u32)(at + size * count));
-        if (!value) { d->off = 1; mark(d, (u32)at, (u32)(at + size * count)); return; }
-        memmove(d->next + at, value, size * count);
-        d->off = 0;
         mark(d, (u32)at, (u32)(at + size * count));
+        d->off = !value;
+        if (value) memmove(d->next + at, value, size * count);
         return;
     }
     if (LIKELY(count == 1 && first && !d->pending && value)) {
@@ -221,9 +227,9 @@ void typed_wake(u32 number) {
     if (d->due_size) {
         if (d->due > K.now) return;
         memcpy(d->next + d->due_at, d->due_value, d->due_size);
-        d->off = 0;
         d->pending--;
         mark(d, d->due_at, d->due_at + d->due_size);
+        d->off = 0;
         d->due_size = 0;
         return;
     }
@@ -233,9 +239,9 @@ void typed_wake(u32 number) {
             Trans *t = d->heads[o];
             d->heads[o] = t->next;
             d->pending--;
-            if (t->null) d->off = 1;
-            else { memcpy(d->next + o, t->value, t->size); d->off = 0; }
             mark(d, o, o + t->size);
+            d->off = t->null;
+            if (!t->null) memcpy(d->next + o, t->value, t->size);
             drop_trans(t);
         }
 }

@@ -46,7 +46,7 @@ typedef struct Trans { u64 time; u32 size; u8 null; u8 value[8]; struct Trans *n
 
 typedef struct {            /* 104 bytes */
     u8 *next;               /* image of the signal as this driver wants it */
-    u32 sig, low, high, queued;
+    u32 sig, low, high, queued;      /* queued: bit 0 for in the list of those with something new, bit 1 for off before that */
     u32 pending, site;
     u8 *mask;               /* which bytes it drives; null: all that it writes */
     u8 *now;                /* its driving value, where several are resolved */

@@ -154,9 +154,10 @@ class Attributes(Values):
                 ptr = f.op(f"call ptr @v_last(i32 {number}, i64 {part.at})")
                 return self._read(ptr, p)
             case "driving":
-                return "1"
+                on = f.op(f"call i32 @v_driving(ptr {self.driver(part, e.a)})")
+                return self.from_bit(f.op(f"icmp ne i32 {on}, 0"))
             case "driving_value":
-                image = f.op(f"load ptr, ptr {self.driver(part, e.a)}")
+                image = f.op(f"call ptr @v_driving_value(ptr {self.driver(part, e.a)}, i32 {f.site})")
                 return self._read(f.gep(image, part.at), p)
         raise AssertionError(e.which)
 

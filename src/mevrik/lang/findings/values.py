@@ -98,6 +98,9 @@ def _needed(e: n.Expr) -> int | None:
     """The bits that the operands of a value take; None where that can't be told."""
     match e:
         case n.Const(val=val, unk=unk):
+            t = e.type
+            if isinstance(t, Vec) and t.signed and not unk and val >> (t.width - 1) & 1:
+                return ((1 << t.width) - 1 - val).bit_length() + 1  # a small negative number, whose sign fills the rest
             return (val | unk).bit_length()
         case n.Ref() | n.Bits():
             t = e.type
@@ -120,6 +123,13 @@ def _needed(e: n.Expr) -> int | None:
     return None
 
 
+def _summand(e: n.Expr) -> int | None:
+    """Among unsigned operands a negative constant is a large one, but adds what it says."""
+    if isinstance(e, n.Const) and not e.unk:
+        return min(e.val.bit_length(), ((1 << n.vec(e).width) - 1 - e.val).bit_length() + 1)
+    return _needed(e)
+
+
 def _needed_by(op: str, a: n.Expr, b: n.Expr) -> int | None:
     if op in ("==", "!=", "===", "!==", "<", "<=", ">", ">=", "&&", "||", "==?", "!=?"):
         return 1
@@ -128,7 +138,7 @@ def _needed_by(op: str, a: n.Expr, b: n.Expr) -> int | None:
     if op in (">>", ">>>"):
         needed = _needed(a)
         return None if needed is None or not isinstance(b, n.Const) else max(needed - b.val, 0)
-    x, y = _needed(a), _needed(b)
+    x, y = (_summand(a), _summand(b)) if op in ("+", "-") else (_needed(a), _needed(b))
     if op == "&":
         return min(x, y) if x is not None and y is not None else x if y is None else y
     if op in ("|", "^", "+", "-", "~^", "^~"):

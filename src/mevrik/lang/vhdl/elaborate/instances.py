@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from mevrik.design import nodes as n
 from mevrik.design import typed as t
+from mevrik.design.types import Vec
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.library import Library
@@ -15,6 +17,17 @@ from mevrik.lang.vhdl.elaborate.scope import (
     Scope,
     Wrong,
 )
+
+
+def whole(value: n.Const) -> int:
+    """A constant of the other language as a number."""
+    kind = value.type
+    return value.val - (1 << kind.width) if isinstance(kind, Vec) and kind.signed and value.val >> (kind.width - 1) & 1 else value.val
+
+
+def number(value: n.Const, pos: int) -> a.Expr:
+    x = whole(value)
+    return a.Number(pos, x) if x >= 0 else a.Unary(pos, "-", a.Number(pos, -x))
 
 
 class Instances(Ports):
@@ -34,6 +47,10 @@ class Instances(Ports):
     def _instance(self, s: a.Instance, block: a.BlockConfig | None) -> None:
         inner = self._inner_config(block, s)
         if s.kind == "entity":
+            component = self._component_of_module(s)
+            if component is not None:
+                self._component(s, component, None, f"module '{component.name}'")
+                return
             unit = self._entity_of(s.unit)
             self._finish_instance(unit, s.arch, s.generic_map, s.port_map, s, inner.inner if inner is not None else None)
             return
@@ -101,11 +118,11 @@ class Instances(Ports):
                 return spec
         return None
 
-    def _component(self, s: a.Instance, component: Component, spec: a.ConfigSpec | None) -> None:
+    def _component(self, s: a.Instance, component: Component, spec: a.ConfigSpec | None, what: str = "") -> None:
         """A component, and the entity that it is bound to (7.3)."""
         tree = component.tree
         scope = Scope(component.scope.parent, "")
-        what = f"component '{component.name}'"
+        what = what or f"component '{component.name}'"
         self.bind_generics(tree.generics, s.generic_map, scope, s.pos, what)
         local = t.Instance(s.label, f"{self.path}.{s.label}", component.name, s.pos, s.pos, self.instance)
         self.ports(tree.ports, s.port_map, scope, local, s.pos, what, f"{self.path}.{s.label}")
@@ -144,14 +161,7 @@ class Instances(Ports):
 
     def foreign(self, s: a.Instance, component: Component, local: t.Instance, scope: Scope) -> None:
         """A component without an entity: a module, or nothing."""
-        generics = {
-            entity.text: int(entity.value)
-            for d in component.tree.generics
-            if isinstance(d, a.ObjectDecl)
-            for name, _, _ in d.names
-            for entity in scope.direct(name)
-            if isinstance(entity, t.Object) and isinstance(entity.value, int)
-        }
+        generics = self._numbers(component.tree.generics, scope)
         if self.module_instance(s, component.tree.id, local, generics):
             return
         known = {k: v.text for k, v in self.library_units.entities.items()}
@@ -190,6 +200,52 @@ class Instances(Ports):
             o.signal.root.drivers.append(made.driver)
         self.bridges.append(made)
 
+    def _component_of_module(self, s: a.Instance) -> Component | None:
+        """For `entity work.name` where the library has a Verilog module of that name, and no entity: what a component for it would be."""
+        name = getattr(s.unit, "id", "")
+        if self.verilog is None or name in self.library_units.entities:
+            return None
+        if isinstance(s.unit, a.Select) and getattr(s.unit.prefix, "id", "") != "work":
+            return None
+        found = self.verilog(name, {})
+        if found is None:
+            return None
+        pos, text = s.unit.pos, found[2]
+        view = Scope(None, "", whole=[self.std.scope, self.package("ieee", "std_logic_1164", pos).scope])
+
+        def decl(kind: str, text: str, mark: str, constraint: Any, init: a.Expr | None, mode: str) -> a.ObjectDecl:
+            subtype = a.SubtypeInd(pos, a.Name(pos, mark, mark), None, constraint)
+            return a.ObjectDecl(pos, kind, [(text.lower(), text, pos)], subtype, init, mode)
+
+        generics: list[Any] = [
+            decl("constant", parameter, "integer", None, number(value, pos), "in")
+            for parameter, value in found[0].parameters.items()
+            if isinstance(value, n.Const) and -(1 << 31) <= whole(value) < 1 << 31
+        ]
+        scope = Scope(view, "")
+        self.bind_generics(generics, s.generic_map, scope, s.pos, f"module '{text}'")
+        found = self.verilog(name, self._numbers(generics, scope))
+        ports = []
+        for port in found[0].ports:
+            width = getattr(port.type, "width", 1)
+            bounds = [a.Assoc(pos, [], a.Range(pos, a.Number(pos, width - 1), True, a.Number(pos, 0)))]
+            mode = {"input": "in", "output": "out"}.get(port.port, port.port)
+            mark, constraint = ("std_logic", None) if width == 1 else ("std_logic_vector", bounds)
+            ports.append(decl("signal", port.name, mark, constraint, None, mode))
+        return Component(text, a.ComponentDecl(pos, name, text, generics, ports), Scope(view, ""))
+
+    @staticmethod
+    def _numbers(generics: Any, scope: Scope) -> dict[str, int]:
+        """The generics that are whole numbers, by their names as written."""
+        return {
+            entity.text: int(entity.value)
+            for d in generics
+            if isinstance(d, a.ObjectDecl)
+            for name, _, _ in d.names
+            for entity in scope.direct(name)
+            if isinstance(entity, t.Object) and isinstance(entity.value, int)
+        }
+
     def module_instance(self, s: a.Instance, name: str, local: t.Instance, generics: dict[str, int]) -> bool:
         """An instance of a Verilog module; False if there is none of that name."""
         found = self.verilog(name, generics) if self.verilog is not None else None
@@ -214,8 +270,9 @@ class Instances(Ports):
                 )
             width = getattr(port.type, "width", 1)
             shown = shown_of(o)
-            have = shown[0].leaf[4] if len(shown) == 1 and shown[0].leaf is not None and shown[0].leaf[3] != 2 else 32
-            if width != have:
+            leaf = shown[0].leaf if len(shown) == 1 else None
+            have = leaf[4] if leaf is not None and leaf[3] != 2 else 32
+            if leaf is not None and width != have:
                 raise Wrong(
                     s.pos, f"port '{port.name}' of module '{written}' has {width} bits, what is connected has {have}", "width"
                 )
