@@ -100,6 +100,54 @@ def test_hierarchies_binds_and_strengths(simulate: Run) -> None:
     prints(simulate, text, wanted)
 
 
+BOUND = """module watch #(K = 1) (input [3:0] v, input clk); initial #1 $display("%m K=%0d v=%0d", K, v); endmodule
+module leaf #(N = 0) (input clk); reg [3:0] inner = N; endmodule
+module mid (input clk);
+  leaf #(2) a(clk);
+  for (genvar i = 0; i < 2; i++) begin : g leaf #(i + 5) l(clk); end
+  leaf #(9) r[1:0](clk);
+endmodule
+module tb;
+  reg clk = 0;
+  mid m1(clk), m2(clk);
+  bind m2.a watch w0(.v(inner), .clk);
+endmodule
+bind tb.m1.a watch #(.K(3)) w1(.v(inner), .clk(clk));
+bind leaf : tb.m1.g[1].l, tb.m2.r[0] watch #(4) w2(inner, clk);
+bind $root.tb.m2.g[0].l watch #(6) w3(inner, clk);
+"""
+
+
+def test_bind_to_single_instances(simulate: Run) -> None:
+    """23.11: an instance by its path from the place of the bind or from the top, or a list of instances of one module."""
+    done = simulate(BOUND, suffix=".sv")
+    assert done.err == ""
+    assert sorted(done.out.splitlines()) == ["tb.m1.a.w1 K=3 v=2", "tb.m1.g[1].l.w2 K=4 v=6", "tb.m2.a.w0 K=1 v=2",
+                                             "tb.m2.g[0].l.w3 K=6 v=5", "tb.m2.r[0].w2 K=4 v=9"]  # fmt: skip
+    for right, wrong, said in (
+        ("tb.m2.r[0]", "tb.m2.r[4]", "there is no instance 'r[4]' in 'mid' to bind to; did you mean 'r[1]'?"),
+        ("bind m2.a", "bind m3.a", "there is no instance 'm3.a' in 'tb' to bind to"),
+        ("tb.m2.r[0]", "tb.m2", "this is an instance of 'mid', not of 'leaf'"),
+    ):
+        done = simulate(BOUND.replace(right, wrong), suffix=".sv")
+        assert said in done.err
+        assert done.err.count("error:") == 1
+
+
+def test_paths_from_the_top(simulate: Run) -> None:
+    """23.3.1: $root is the top of the hierarchy, in expressions, as a target, before a task."""
+    text = """module sub; int x = 5; task hi; $display("hi %m"); endtask
+      initial begin #1 $display("%0d", $root.tb.y); $root.tb.y = 8; end
+    endmodule
+    module tb; int y = 3; sub s();
+      initial begin
+        #2 $display("%0d %0d", $root.tb.s.x, $root.tb.y); $root.tb.s.hi; $root.tb.s.x <= 4; #1 if ($root.tb.s.x == 4) $display("four");
+      end
+      wire [3:0] w = $root.tb.s.x; initial #4 $display("%0d", w);
+    endmodule"""
+    prints(simulate, text, "3\n5 8\nhi tb.s.hi\nfour\n4")
+
+
 def test_force_of_what_is_driven(simulate: Run) -> None:
     """10.6.2: what drives a net or a variable continuously gives it back its value at the release; what a procedure assigned comes with
     the next assignment. Until it is forced it is driven as ever."""

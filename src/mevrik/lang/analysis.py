@@ -69,7 +69,7 @@ class Analysis:
 
     def bound_to(self) -> list[str]:
         """The modules that something is bound to."""
-        return [bind.target[-1] for bind in self.library.binds]
+        return [bind.target[0] for bind, _ in self.library.binds if len(bind.target) == 1]
 
     def is_interface(self, name: str) -> bool:
         module = self.library.modules.get(name)

@@ -451,6 +451,7 @@ class Bind(Item):
 
     target: list[str]
     items: list[Item]
+    instances: list[list[str]]  # where the target is a module and these are the ones of its instances that are meant
 
 
 class Modport(Item):

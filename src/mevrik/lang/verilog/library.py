@@ -21,7 +21,8 @@ class Library:
     modules: dict[str, ast.Module] = field(default_factory=dict)
     primitives: dict[str, ast.Primitive] = field(default_factory=dict)
     packages: dict[str, ast.Module] = field(default_factory=dict)
-    binds: list[ast.Bind] = field(default_factory=list)
+    binds: list[tuple[ast.Bind, bool]] = field(default_factory=list)  # with whether it stands in a module
+    instance_binds: list[ast.Bind] = field(default_factory=list)
     annotated: bool = False
     _places: dict[tuple[str, int, int], int] = field(default_factory=dict)  # where units and outer items stand
 
@@ -36,7 +37,8 @@ class Library:
             self._check(module, diagnostics)
             self.modules[module.name] = module
         self.annotated |= unit.annotated
-        self.binds += [*unit.binds, *(i for m in unit.modules for i in m.items if isinstance(i, ast.Bind))]
+        self.binds += [(b, False) for b in unit.binds]
+        self.binds += [(i, True) for m in unit.modules for i in m.items if isinstance(i, ast.Bind)]
         for package in unit.packages:
             old = self.packages.get(package.name)
             if old is not None:
@@ -61,25 +63,21 @@ class Library:
             place = diagnostics.sources.place(old.pos)
             diagnostics.error(unit.pos, f"'{unit.name}' is already declared in {place.file}, line {place.line}", "declared-twice")
 
-    def apply_binds(self, diagnostics: Diagnostics) -> None:
-        """Put what is bound into its modules (IEEE 1800-2017 23.11)."""
-        for bind in self.binds:
-            target = bind.target[-1]
-            module = self.modules.get(target)
-            if module is None or len(bind.target) > 1:
-                message = f"there is no module '{target}' to bind to{nearest(target, self.modules)}"
-                if module is not None or len(bind.target) > 1:
-                    message = "binding to a single instance is not supported; a module's name binds to all of them (23.11)"
-                diagnostics.error(bind.pos, message, "unknown-module" if len(bind.target) == 1 else "unsupported")
-                continue
-            self.modules[target] = replace(module, items=[*module.items, *bind.items])
+    def apply_binds(self) -> None:
+        """Put what is bound to modules into them (IEEE 1800-2017 23.11); what is bound to single instances is found at these."""
+        for bind, inside in self.binds:
+            module = self.modules.get(bind.target[0])
+            if module is not None and len(bind.target) == 1 and not bind.instances:
+                self.modules[bind.target[0]] = replace(module, items=[*module.items, *bind.items])
+            elif not inside:  # in a module, the paths begin there, and it sees to them
+                self.instance_binds.append(bind)
         self.binds = []
 
     def instantiated(self) -> set[str]:
         found: set[str] = set()
         for module in self.modules.values():
             found |= instances_in(module.items)
-        for bind in self.binds:
+        for bind in (*(b for b, _ in self.binds), *self.instance_binds):
             found |= instances_in(bind.items)
         return found
 

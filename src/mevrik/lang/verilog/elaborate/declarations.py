@@ -19,6 +19,7 @@ from mevrik.lang.verilog.elaborate.scope import (
     InterfacePort,
     LetName,
     Override,
+    Bound,
     Overrides,
     Param,
     PatternValue,
@@ -252,7 +253,8 @@ class DeclarationElaborator(TypeElaborator):
             case ast.DefaultDisable(cond=cond):
                 self.default_disable = cond
             case ast.Bind():
-                pass  # it took effect when the sources were put together
+                if len(item.target) > 1 or item.instances or item.target[0] not in self.context.modules:
+                    self.bind_to_instances(item, scope.prefix)
             case ast.ClassDecl():
                 self._announce(item, scope)
                 made = scope.names.get(item.name)
@@ -385,6 +387,12 @@ class DeclarationElaborator(TypeElaborator):
             joined = [*scope.prefix.split(".")[:-1], *joined]
         value = self.constant(item.value, "the value of a defparam")
         self.defparams.put(tuple(joined), Override(item.pos, value))
+
+    def bind_to_instances(self, item: ast.Bind, prefix: str = "") -> None:
+        """IEEE 1800-2017 23.11: into single instances, whose paths begin here or at the top."""
+        for path in item.instances or [item.target]:
+            start = path[1:] if path[0] == self.module.name and len(path) > 1 else [*prefix.split(".")[:-1], *path]
+            self.defparams.put((*start, f"bind at {item.pos}"), Override(item.pos, Bound(BIT, item)))
 
     def _nets(self, item: ast.NetDecl, scope: Scope) -> None:
         shape = self.resolve_type(item.type)

@@ -60,7 +60,7 @@ def elaborate(
 ) -> Design | None:
     """The design below `top`; None after errors. `parameters` override those of the top. `sites` are continued, and the tick is
     `finest` (a power of ten in seconds), where the design is part of a larger one."""
-    library.apply_binds(diagnostics)
+    library.apply_binds()
     if top is None:
         top = choose_top(library, diagnostics)
         if top is None:
@@ -87,6 +87,8 @@ def elaborate(
             return None
         given[name] = _constant(value)
     made = UnitElaborator(context, module, top, given, Overrides(), None, None)
+    for bind in library.instance_binds:
+        made.bind_to_instances(bind)
     try:
         made.run()
         while context.late:

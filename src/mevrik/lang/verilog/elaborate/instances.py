@@ -17,7 +17,7 @@ from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.expressions import holds_pattern
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.primitives import primitive
-from mevrik.lang.verilog.elaborate.scope import InstanceName, InterfacePort, Overrides, PatternValue, Scope, TypeValue
+from mevrik.lang.verilog.elaborate.scope import Bound, InstanceName, InterfacePort, Overrides, PatternValue, Scope, TypeValue
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
@@ -232,6 +232,8 @@ def _key(name: str, given: dict[str, n.Expr], inner: Overrides) -> str:
 def _value(e: n.Expr) -> str:
     if isinstance(e, TypeValue):
         return str((e.shape.type, e.shape.packed, e.shape.unpacked, sorted(e.shape.fields), e.shape.labels))
+    if isinstance(e, Bound):
+        return f"{e.tree.pos}"
     if isinstance(e, PatternValue):
         return f"pattern at {e.tree.pos} in {e.home.unit.key}.{e.scope}"
     if isinstance(e, n.TextConst):

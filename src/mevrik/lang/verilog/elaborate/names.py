@@ -209,6 +209,8 @@ class NameElaborator(SamplingElaborator):
         """A name not found here: an instance above that has it, or a module above of that name (12.6)."""
         level = 0
         above: UnitElaborator | None = self.itself
+        if tree.name == "$root":
+            return self._from_root(tree, steps)
         while above is not None:
             level += 1
             if above.module.name == tree.name:
@@ -225,6 +227,18 @@ class NameElaborator(SamplingElaborator):
                 return entity, rest
             above = outer
         raise self.error(tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, self.scope.visible())}", "unknown-name")
+
+    def _from_root(self, tree: ast.Name, steps: list[ast.Expr]) -> tuple[object, list[ast.Expr]]:
+        """A path that begins at the top of the hierarchy (IEEE 1800-2017 23.3.1)."""
+        path: tuple[str, ...] = ()
+        top = self.itself
+        while top.parent is not None:
+            path, top = (*path, "^"), top.parent
+        first = steps[0]
+        assert isinstance(first, ast.Member)
+        if first.name != top.module.name:
+            raise self.error(first.pos, f"the top is '{top.module.name}', there is no '{first.name}'", "unknown-name")
+        return self._descend(top.root, first.name, steps[1:], path, top)
 
     def stand_in(self, signal: Signal, path: tuple[str, ...], home: UnitElaborator) -> Signal:
         if signal.target is not None:

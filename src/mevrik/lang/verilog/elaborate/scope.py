@@ -181,6 +181,12 @@ def lists_in(shape: Shape) -> tuple[int, ...]:
     return tuple(found)
 
 
+class Bound(n.Expr):
+    """What a bind puts into an instance, under the name of no parameter: it is handed down like what a defparam sets."""
+
+    tree: ast.Bind
+
+
 class TypeValue(n.Expr):
     """The value of a type parameter."""
 

@@ -7,6 +7,7 @@ from mevrik.design import walk
 from mevrik.design.record import replace
 from mevrik.design.types import REAL, TIME, Array, Real, Vec
 from mevrik.design.unit import Process, Signal, Unit
+from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
@@ -15,7 +16,7 @@ from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
 from mevrik.lang.verilog.elaborate.decisions import Breaks, withdrawn
 from mevrik.lang.verilog.elaborate.folding import fold_resize, is_small
 from mevrik.lang.verilog.elaborate.patterns import element_of
-from mevrik.lang.verilog.elaborate.scope import InterfacePort, Overrides, Scope, Shape, SubDecl
+from mevrik.lang.verilog.elaborate.scope import Bound, InterfacePort, Overrides, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
@@ -92,7 +93,7 @@ class UnitElaborator(SubprogramElaborator):
     def declare_all(self) -> None:
         """Everything that has a name, so that others can refer to it."""
         self._header()
-        self.guard(lambda: self._declare(self.module.items, self.root))
+        self.guard(lambda: self._declare([*self.module.items, *self._bound_here()], self.root))
         self._finish_ports()
 
     def finish(self) -> Unit:
@@ -125,9 +126,28 @@ class UnitElaborator(SubprogramElaborator):
         self.context.order.append(self.unit)
         return self.unit
 
+    def _bound_here(self) -> list[ast.Item]:
+        found: list[ast.Item] = []
+        for path, override in self.defparams.items():
+            if len(path) == 1 and isinstance(override.value, Bound):
+                override.used = True
+                bind = override.value.tree
+                if bind.instances and bind.target[-1] != self.module.name:
+                    message = f"this is an instance of '{self.module.name}', not of '{bind.target[-1]}' (IEEE 1800-2017 23.11)"
+                    self.context.diagnostics.error(bind.pos, message, "bind")
+                    continue
+                found += bind.items
+        return found
+
     def _unused_defparams(self) -> None:
         for path, override in self.defparams.items():
-            if not override.used:
+            if isinstance(override.value, Bound) and not override.used:
+                hint = nearest(path[0], [x.name for x in self.unit.instances])
+                message = (
+                    f"there is no instance '{'.'.join(path[:-1])}' in '{self.module.name}' to bind to{hint} (IEEE 1800-2017 23.11)"
+                )
+                self.context.diagnostics.error(override.pos, message, "bind")
+            elif not override.used:
                 what = (
                     f"'{self.module.name}' has no parameter '{path[0]}'"
                     if len(path) == 1

@@ -165,6 +165,8 @@ class ExpressionParser(Cursor):
             return ast.StringLiteral(pos, string_bytes(text))
         if kind == "sys":
             self.i += 1
+            if text == "$root" and self.kind == ".":  # a path from the top
+                return ast.Name(pos, text)
             return self.call(ast.Name(pos, text)) if self.kind == "(" else ast.Call(pos, ast.Name(pos, text), [])
         if kind == "time" and (match := _TIME.match(text)):  # a literal; the keyword is of the same kind
             self.i += 1

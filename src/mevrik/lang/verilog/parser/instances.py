@@ -185,13 +185,32 @@ class InstanceParser(ClassParser):
         return ast.LetDecl(pos, name, ports, value)
 
     def bind(self) -> ast.Bind:
-        """`bind module_or_instance module #(…) name (…);`"""
+        """`bind module_or_instance module #(…) name (…);` or `bind module : instance, instance module …`"""
         pos = self.expect("bind")
-        target = [self.identifier("the name of a module or instance")]
-        while self.accept("."):
-            target.append(self.identifier("the name of an instance"))
+        target = self._bind_target("the name of a module or instance")
+        instances: list[list[str]] = []
         if self.accept(":"):
-            self.fail(self.pos, "a list of instances to bind to is not supported; one 'bind' each is (23.11)", "unsupported")
+            instances.append(self._bind_target("the name of an instance"))
+            while self.accept(","):
+                instances.append(self._bind_target("the name of an instance"))
         items: list[ast.Item] = []
         self.instances(items)
-        return ast.Bind(pos, target, items)
+        return ast.Bind(pos, target, items, instances)
+
+    def _bind_target(self, what: str) -> list[str]:
+        """The steps of a path; those into arrays and loops with their index: `lane[2]`."""
+        if self.kind == "sys" and self.texts[self.i] == "$root":
+            self.i += 1
+            self.expect(".")
+        found: list[str] = []
+        while True:
+            step = self.identifier(what)
+            while self.accept("["):
+                index = self.expression()
+                if not isinstance(index, ast.Number) or index.unk:
+                    self.fail(index.pos, "the index of an instance to bind to has to be a number here", "unsupported")
+                step += f"[{index.val}]"
+                self.expect("]")
+            found.append(step)
+            if not self.accept("."):
+                return found

@@ -61,7 +61,7 @@ class StatementParser(PropertyParser):
             if isinstance(inner, (ast.Block, ast.Assert)) and not inner.label:
                 inner.label = label
             return inner
-        if kind in ("id", "{", "++", "--", "this", "super"):
+        if kind in ("id", "{", "++", "--", "this", "super") or (kind == "sys" and self.texts[self.i] == "$root"):
             return self._assignment_or_call(pos)
         if kind == "sys":
             self.i += 1

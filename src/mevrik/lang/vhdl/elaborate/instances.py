@@ -22,7 +22,9 @@ from mevrik.lang.vhdl.elaborate.scope import (
 def whole(value: n.Const) -> int:
     """A constant of the other language as a number."""
     kind = value.type
-    return value.val - (1 << kind.width) if isinstance(kind, Vec) and kind.signed and value.val >> (kind.width - 1) & 1 else value.val
+    return (
+        value.val - (1 << kind.width) if isinstance(kind, Vec) and kind.signed and value.val >> (kind.width - 1) & 1 else value.val
+    )
 
 
 def number(value: n.Const, pos: int) -> a.Expr:
