@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design.record import replace
-from mevrik.lang.diagnostics import Diagnostics, nearest
+from mevrik.lang.diagnostics import Diagnostics
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog import ast

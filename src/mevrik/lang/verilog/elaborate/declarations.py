@@ -15,11 +15,11 @@ from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clockin
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.scope import (
+    Bound,
     EventArray,
     InterfacePort,
     LetName,
     Override,
-    Bound,
     Overrides,
     Param,
     PatternValue,

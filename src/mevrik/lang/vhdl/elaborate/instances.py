@@ -14,6 +14,7 @@ from mevrik.lang.vhdl.elaborate.outline import shown_of
 from mevrik.lang.vhdl.elaborate.ports import Ports
 from mevrik.lang.vhdl.elaborate.scope import (
     Component,
+    Package,
     Scope,
     Wrong,
 )
@@ -42,6 +43,9 @@ class Instances(Ports):
         self, unit: a.Entity, arch: str, generic_map: list[a.Assoc], port_map: list[a.Assoc] | None, label: str, pos: int,
         block: a.BlockConfig | None, actual_scope: Scope | None,
     ) -> t.Instance:  # fmt: skip
+        raise NotImplementedError
+
+    def package(self, library: str, name: str, pos: int) -> Package:
         raise NotImplementedError
 
     # ---- instances ----
