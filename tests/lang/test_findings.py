@@ -154,3 +154,12 @@ def test_a_flaw_is_found_and_its_mend_is_quiet(tmp_path: Path, code: str, flawed
     rows[at - 1] += f" // mevrik: allow {code}"
     path.write_text("\n".join(rows))
     assert not [d for d in json.loads(mevrik("lint", path, "--json").out) if d["code"] == code]
+
+
+def test_a_cast_says_that_bits_are_meant_to_go(tmp_path: Path) -> None:
+    path = tmp_path / "m.sv"
+    head = "module m #(W = 8) (input [11:0] a, output logic [7:0] x, y, z);\n"
+    path.write_text(head + "assign x = 8'(a >> 1);\nassign y = W'(a);\nassign z = byte'(a + 1);\nendmodule")
+    assert json.loads(mevrik("lint", path, "--json").out) == []
+    path.write_text(head + "assign x = a >> 1;\nassign y = a;\nassign z = 9'(a);\nendmodule")
+    assert [d["line"] for d in json.loads(mevrik("lint", path, "--json").out)] == [2, 3, 4]

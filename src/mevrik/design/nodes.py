@@ -96,9 +96,10 @@ class Repeat(Expr):
 
 
 class Resize(Expr):
-    """Truncated, or extended with the sign bit if the new type is signed, else with zeros (5.5.2)."""
+    """Truncated, or extended with the sign bit if the new type is signed, else with zeros (5.5.2). `meant`: by a cast."""
 
     a: Expr
+    meant: bool = False
 
 
 class ToReal(Expr):

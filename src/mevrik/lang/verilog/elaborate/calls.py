@@ -450,7 +450,11 @@ class CallElaborator(SelectionElaborator):
             return fold_resize(self.as_bits(e.operand), t)
         source = self.vector_type(own, e)
         value = self.build(e.operand, Vec(max(source.width, t.width), source.signed, source.four))
-        return fold_resize(fold_resize(value, Vec(t.width, source.signed, t.four)), t)
+        made = fold_resize(fold_resize(value, Vec(t.width, source.signed, t.four)), t)
+        for part in (made, getattr(made, "a", None)):
+            if isinstance(part, n.Resize):
+                part.meant = True
+        return made
 
     def as_bits(self, e: ast.Expr) -> n.Expr:
         """A value as a stream of bits: of an array the leftmost element highest (11.4.14.1)."""

@@ -26,6 +26,9 @@ ASSIGN_OPS = {"+=", "-=", "*=", "/=", "%=", "&=", "|=", "^=", "<<=", ">>=", "<<<
 MAX_WIDTH = 1 << 24
 
 
+NO_PATTERNS = "pattern matching is not supported yet (IEEE 1800-2017 12.6)"
+
+
 class ExpressionParser(Cursor):
     def expression(self) -> ast.Expr:
         left = self.binary(0)
@@ -43,6 +46,8 @@ class ExpressionParser(Cursor):
         while True:
             op = self.kinds[self.i]
             rank = BINARY.get(op)
+            if op == "matches":
+                self.fail(self.pos, NO_PATTERNS, "unsupported")
             if rank is None or rank <= floor or (rank == 1 and not self.sv):
                 return left
             pos = self.pos

@@ -5,7 +5,7 @@ from __future__ import annotations
 from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import replacement
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.parser.expressions import ASSIGN_OPS
+from mevrik.lang.verilog.parser.expressions import ASSIGN_OPS, NO_PATTERNS
 from mevrik.lang.verilog.parser.properties import PropertyParser
 from mevrik.lang.verilog.parser.rewrite import Arm, in_order, one_by_weight
 
@@ -226,6 +226,13 @@ class StatementParser(PropertyParser):
         self.expect(")", "after the expression of the case")
         if self.accept("inside"):
             kind = "inside"
+        if self.kind == "matches":
+            self.diagnostics.error(self.pos, NO_PATTERNS, "unsupported")
+            depth = 1
+            while depth and self.kind != "eof":
+                depth += (self.kind in ("case", "casez", "casex")) - (self.kind == "endcase")
+                self.i += 1
+            return ast.Null(pos)
         return ast.Case(pos, kind, subject, self._arms(pos, kind))
 
     def _randcase(self, pos: int) -> ast.Stmt:
