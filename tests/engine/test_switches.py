@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tests.conftest import Done
+from tests.rows import prints
 
 Run = Callable[..., Done]
 
@@ -63,3 +64,44 @@ def test_a_branch_ends_the_fork_it_is_in(simulate: Run) -> None:
         begin #7 $display("slow"); disable race; end join $display("over %0t", $time); #20 $display("end"); end endmodule"""
     )
     assert done.out.splitlines() == ["fast", "over 3", "end"]
+
+
+def test_inout_ports_on_parts_of_nets(simulate: Run) -> None:
+    """1364-2005 12.3.8: an inout port is joined with what it is connected to, bit by bit, and no strength is lost on the way."""
+    text = """module lane(inout [7:0] dq, input oe, input [7:0] v); assign dq = oe ? v : 8'bz; endmodule
+    module pair(inout [15:0] bus, input [1:0] oe);
+      lane low(.dq(bus[7:0]), .oe(oe[0]), .v(8'h12)); lane high(.dq(bus[15:8]), .oe(oe[1]), .v(8'h34));
+    endmodule
+    module levels(inout s, p, r); assign (supply1, supply0) s = 1'b0; pullup(p); assign (weak1, weak0) r = 1'b1; endmodule
+    module tb;
+      wire [31:0] dq; reg [3:0] oe = 0; reg drive = 0; reg [31:0] w = 32'h89abcdef;
+      assign dq = drive ? w : 32'bz;
+      pair lower(dq[15:0], oe[1:0]);
+      pair upper(.bus({dq[23:16], dq[31:24]}), .oe(oe[3:2]));
+      wire a, b; wire [7:0] o;
+      lane mixed({o[3:0], b, a, o[5:4]}, oe[0], 8'hC5);
+      lane four[3:0](.dq(dq), .oe(4'b0), .v(32'd0));
+      wire [2:0] v; levels l(v[2], v[1], v[0]);
+      initial begin
+        #1 $display("%h %h", dq, lower.bus);
+        oe = 4'b0101; #1 $display("%h %b %b", dq, o, {a, b});
+        oe = 4'b1010; #1 $display("%h %h", dq, upper.high.dq);
+        oe = 0; drive = 1; #1 $display("%h %h %h %h", dq, lower.low.dq, upper.bus, four[2].dq);
+        oe = 4'b1000; #1 $display("%b", dq[23:16]);
+        $display("%v %v %v", v[2], v[1], v[0]);
+      end
+    endmodule"""
+    # {dq[23:16], dq[31:24]}: the upper half of the port is dq[23:16]; there h34 meets hab: 0x1xxxxx where 00110100 and 10101011 differ
+    wanted = """zzzzzzzz zzzz
+    12zzzz12 zz011100 10
+    zz3434zz 34
+    89abcdef ef ab89 ab
+    x01xxxxx
+    Su0 Pu1 We1"""
+    prints(simulate, text, wanted)
+
+
+def test_an_inout_port_on_a_variable(simulate: Run) -> None:
+    """12.3.8: it is connected to nets only."""
+    done = simulate("module m(inout [1:0] p); endmodule\nmodule tb; reg [3:0] r; m u(r[1:0]); endmodule")
+    assert "2:29: error: the inout port 'p' must be connected to a net, 'r' is a variable: declare it as wire" in done.err

@@ -118,6 +118,7 @@ class Switch(Identity):
     resistive: bool
     pos: int
     one_way: bool = False
+    wire: bool = False  # a connection, which reduces nothing
 
 
 class InstanceDecl(Identity):

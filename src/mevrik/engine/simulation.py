@@ -254,7 +254,7 @@ class Simulation:
         for k, (a, a_bit, b, b_bit, control, control_bit, w) in enumerate(joined):
             closes = control.number if control is not None else 0xFFFFFFFF
             self.switches[k] = abi.Switch(
-                a.number, a_bit, b.number, b_bit, closes, control_bit, w.active, int(w.resistive), int(w.one_way)
+                a.number, a_bit, b.number, b_bit, closes, control_bit, w.active, 2 if w.wire else int(w.resistive), int(w.one_way)
             )
             for slot in (control, b if b.is_variable else None):
                 if slot is not None:

@@ -93,7 +93,7 @@ typedef struct {            /* 64 bytes, a line of the cache; filled from Python
     u64 spare;
 } Driver;
 
-typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive, one_way; } Switch;     /* control ~0: always closed;
+typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive, one_way; } Switch;     /* resistive: 2 for a connection; control ~0: always closed;
                            one_way: from b to a only */
 
 typedef struct { u32 kind, width; void *val, *unk; u32 sig, bit; } Arg;   /* sig: ~0 unless a plain signal or one of its bits */

@@ -273,8 +273,9 @@ static Range resolve_bit(const Sig *s, u32 bit) {
 
 static Switch *switches; static u32 switch_count;
 static u32 *group;                 /* by signal: signals that switches can join have the same number; 0 none */
+static u32 *first_end, *next_end;  /* by signal: a chain of the ends of switches at it; end 2i + 2 is a of switch i, 2i + 3 its b */
 static u32 *member_first, *members;/* by group: where its signals begin among all members */
-enum { NODES = 4096 };
+enum { NODES = 4096, WIRE = 2 };
 
 static int is_net(u32 sig) { return (K.sigs[sig].flags & FLAG_NET) != 0; }
 
@@ -284,6 +285,15 @@ void k_switches(Switch *list, u32 count) {
     group = calloc(K.sig_count + 1, sizeof *group);
     members = calloc(K.sig_count + 1, sizeof *members);
     member_first = calloc(count + 2, sizeof *member_first);
+    free(first_end); free(next_end);
+    first_end = calloc(K.sig_count + 1, sizeof *first_end);
+    next_end = calloc(2 * count + 4, sizeof *next_end);
+    for (u32 i = 0; i < count; i++)
+        for (u32 k = 0; k < 2; k++) {
+            u32 *chain = &first_end[k ? list[i].b : list[i].a], end = 2 * i + 2 + k;
+            next_end[end] = *chain;
+            *chain = end;
+        }
     for (u32 i = 0; i < count; i++) {
         if (!is_net(list[i].b)) { if (!group[list[i].a]) group[list[i].a] = i + 1; continue; }
         u32 a = group[list[i].a], b = group[list[i].b], to = a ? a : b ? b : i + 1;
@@ -312,7 +322,7 @@ static int weaker(int strength) {  /* table 7-8 */
     return strength < 0 ? -TO[-strength] : TO[strength];
 }
 
-typedef struct { u32 sig, bit, passes; } Node;
+typedef struct { u32 sig, bit, passes, switched; } Node;       /* passes: through resistive switches; switched: through any */
 
 /* What all sources within reach of a bit make of it, with switches of unknown state taken as `unknown_closed`; without the charge
  * of triregs if `charge` is 0. */
@@ -320,29 +330,29 @@ static Range reach_with(u32 sig, u32 bit, int unknown_closed, int charge) {
     static Node nodes[NODES];
     u32 count = 1, at = 0;
     Range r = {0, 0};
-    nodes[0] = (Node){sig, bit, 0};
+    nodes[0] = (Node){sig, bit, 0, 0};
     for (; at < count; at++) {
         Node here = nodes[at];
         const Sig *s = &K.sigs[here.sig];
         Range own = charge || s->net != 5 ? resolve_bit(s, here.bit) : driven_bit(s, here.bit);
         for (u32 k = 0; k < here.passes; k++) own = (Range){weaker(own.low), weaker(own.high)};
-        if (at && here.passes == 0) {           /* a supply comes through as strong (7.13) */
+        if (here.switched && here.passes == 0) {           /* a supply comes through as strong (7.13) */
             if (own.low == -7) own.low = -6;
             if (own.high == 7) own.high = 6;
             if (own.high == -7) own.high = -6;
             if (own.low == 7) own.low = 6;
         }
         r = combine(r, own, K.sigs[sig].net);
-        for (u32 i = 0; i < switch_count && count < NODES; i++) {
-            const Switch *w = &switches[i];
+        for (u32 end = first_end[here.sig]; end && count < NODES; end = next_end[end]) {
+            const Switch *w = &switches[end / 2 - 1];
             u32 to, to_bit;
-            if (w->a == here.sig && w->a_bit == here.bit) { to = w->b; to_bit = w->b_bit; }
-            else if (!w->one_way && w->b == here.sig && w->b_bit == here.bit) { to = w->a; to_bit = w->a_bit; }
+            if (end % 2 == 0 && w->a_bit == here.bit) { to = w->b; to_bit = w->b_bit; }
+            else if (end % 2 && !w->one_way && w->b_bit == here.bit) { to = w->a; to_bit = w->a_bit; }
             else continue;
             int state = closed(w), known = 0;
             if (!state || (state == 2 && !unknown_closed)) continue;
             for (u32 k = 0; k < count; k++) known |= nodes[k].sig == to && nodes[k].bit == to_bit;
-            if (!known) nodes[count++] = (Node){to, to_bit, here.passes + w->resistive};
+            if (!known) nodes[count++] = (Node){to, to_bit, here.passes + (w->resistive == 1), here.switched | (w->resistive != WIRE)};
         }
     }
     return r;

@@ -8,7 +8,7 @@ from mevrik.design import nodes as n
 from mevrik.design.evaluate import Evaluator
 from mevrik.design.record import replace
 from mevrik.design.types import BIT, TIME, Array, Vec
-from mevrik.design.unit import DelaySpot, InstanceDecl, Process, Signal
+from mevrik.design.unit import DelaySpot, InstanceDecl, Process, Signal, Switch
 from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
@@ -16,6 +16,7 @@ from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.expressions import holds_pattern
 from mevrik.lang.verilog.elaborate.patterns import element_of
+from mevrik.lang.verilog.elaborate.gates import place_bit
 from mevrik.lang.verilog.elaborate.primitives import primitive
 from mevrik.lang.verilog.elaborate.scope import Bound, InstanceName, InterfacePort, Overrides, PatternValue, Scope, TypeValue
 from mevrik.lang.verilog.elaborate.selections import Selected
@@ -361,10 +362,9 @@ def _connect_port(
         return
     if port.port == "inout":
         if link is None:
-            raise elab.error(
-                c.pos, f"the inout port '{port.name}' must be connected to a whole net of its width for now", "unsupported"
-            )
-        elab.unit.processes.append(Process("join", [], c.pos, elab.scope.prefix, (), link))
+            _join_bits(elab, c, port, inside, index, count)
+        else:
+            elab.unit.processes.append(Process("join", [], c.pos, elab.scope.prefix, (), link))
         return
     places = elab.place(c.expr)
     for p in places:
@@ -389,6 +389,26 @@ def _connect_port(
     elab.unit.processes.append(
         Process("link" if link else "assign", [drive], c.pos, elab.scope.prefix, sensitivity([drive], True), link)
     )
+
+
+def _join_bits(elab: UnitElaborator, c: ast.Connection, port: Signal, inside: Signal, index: int | None, count: int) -> None:
+    """An inout port and a part of a net, or several: each bit is joined as by a transistor that reduces no strength (12.3.8)."""
+    assert c.expr is not None
+    places = elab.place(c.expr)
+    for p in places:
+        target = p.signal.target or p.signal
+        if target.kind != "net":
+            message = f"the inout port '{port.name}' must be connected to a net, '{target.name}' is a variable: declare it as wire"
+            raise elab.error(c.pos, message, "port-variable")
+    width = port.type.width if isinstance(port.type, Vec) else 64
+    total = sum(p.width for p in places)
+    if index is not None and total == width * count and count > 1:
+        places, total = _narrow(places, index * width, width), width
+    elif total != width:
+        _check_width(elab, c, port, total, width, None)
+    for bit in range(min(total, width)):
+        within = n.LRef(inside, None, None if width == 1 else n.Offset(bit), 1)
+        elab.unit.switches.append(Switch(within, place_bit(elab, places, bit, c.pos)[0], None, 1, False, c.pos, wire=True))
 
 
 def _is_cell(module: ast.Module) -> bool:
