@@ -105,3 +105,19 @@ def test_an_inout_port_on_a_variable(simulate: Run) -> None:
     """12.3.8: it is connected to nets only."""
     done = simulate("module m(inout [1:0] p); endmodule\nmodule tb; reg [3:0] r; m u(r[1:0]); endmodule")
     assert "2:29: error: the inout port 'p' must be connected to a net, 'r' is a variable: declare it as wire" in done.err
+
+
+def test_ports_that_stand_for_parts_and_controls_that_are_expressions(simulate: Run) -> None:
+    """12.3.2: an inout port may be a part or a group of the nets inside. 7.6: the control of a switch is any expression."""
+    text = """module m(.lo(bus[3:0]), .hi(bus[7:4]), {a, b}, oe); inout [7:0] bus; inout a; inout [1:0] b; input oe;
+      assign bus = oe ? 8'h5a : 8'bz; assign a = oe, b = oe ? 2'b10 : 2'bzz; endmodule
+    module tb;
+      wire [3:0] x, y; wire [2:0] z; reg oe = 0, d = 0, e = 1; reg [1:0] en = 0; assign x = d ? 4'h9 : 4'bz; m u(x, y, z, oe);
+      wire p, q; wire [1:0] r, s; assign p = 1; tranif1 t(p, q, oe & e); tranif0 tt[1:0](r, s, ~en); assign r = 2'b01;
+      initial begin
+        #1 $display("%h %h %b %b %b %b", x, y, z, u.bus, q, s); oe = 1; en = 1;
+        #1 $display("%h %h %b %b %b", x, y, z, q, s); oe = 0; d = 1; e = 0; en = 3;
+        #1 $display("%h %h %b %b %b %b", x, y, z, u.bus, q, s);
+      end
+    endmodule"""
+    prints(simulate, text, "z z 0zz zzzzzzzz z zz\na 5 110 1 z1\n9 z 0zz zzzz1001 z 01")

@@ -44,7 +44,12 @@ class ValueFindings(Looker):
     def _lost_bits(self, s: n.Assign | n.Schedule | n.Drive) -> None:
         """An operand that has more bits than the target holds. Sums wrap around on purpose, so carries are not counted."""
         value = s.value
-        if not isinstance(value, n.Resize) or value.meant or not isinstance(value.a.type, Vec) or isinstance(value.a.type, (Text, List, Handle)):
+        if (
+            not isinstance(value, n.Resize)
+            or value.meant
+            or not isinstance(value.a.type, Vec)
+            or isinstance(value.a.type, (Text, List, Handle))
+        ):
             return
         width = n.vec(value).width
         if n.vec(value.a).width <= width or _pushes_out(value.a, s.target):

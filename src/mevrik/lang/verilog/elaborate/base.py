@@ -164,6 +164,16 @@ class Elaborator:
         return made
 
 
+def place_bit(elab: Elaborator, places: tuple[n.LRef, ...], index: int, pos: int) -> tuple[n.LRef, ...]:
+    low = 0
+    for p in reversed(places):
+        if low <= index < low + p.width:
+            old = p.bits or n.Offset(0)
+            return (n.LRef(p.signal, p.element, n.Offset(old.const + index - low, old.terms), 1),)
+        low += p.width
+    raise elab.error(pos, "the output of the gates is too narrow for their number", "gate-terminals")
+
+
 def whole(signal: Signal) -> n.LRef:
     """All of a variable as a place to write to."""
     return n.LRef(signal, None, None, width_of(signal.type))

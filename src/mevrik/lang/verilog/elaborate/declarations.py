@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.types import BIT, EVENT, Array, List, Real, Type, Vec
-from mevrik.design.unit import Process, Signal
+from mevrik.design.unit import Process, Signal, Switch
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
-from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.base import place_bit, whole
 from mevrik.lang.verilog.elaborate.calls import span
 from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
@@ -179,10 +179,13 @@ class DeclarationElaborator(TypeElaborator):
         self.unit.ports.append(outer)
         site = self.context.site(ref.pos, ref.pos + 1, f"port {name}")
         if direction == "inout":
-            inner = places[0].signal
-            if len(places) != 1 or places[0].bits is not None or places[0].element is not None:
-                raise self.error(ref.pos, "an inout port that is a part of a net is not supported (12.3.2)", "unsupported")
-            self.unit.processes.append(Process("join", [], ref.pos, "", (), (outer, inner)))
+            if len(places) == 1 and places[0].bits is None and places[0].element is None:
+                self.unit.processes.append(Process("join", [], ref.pos, "", (), (outer, places[0].signal)))
+                return
+            for bit in range(width):
+                within = n.LRef(outer, None, None if width == 1 else n.Offset(bit), 1)
+                within_bit = place_bit(self, places, bit, ref.pos)[0]
+                self.unit.switches.append(Switch(within, within_bit, None, 1, False, ref.pos, wire=True))
         elif direction == "input":
             drive = n.Drive(site, places, n.Ref(outer.type, outer))
             self.unit.processes.append(Process("assign", [drive], ref.pos, "", sensitivity([drive])))

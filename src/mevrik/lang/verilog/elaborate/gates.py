@@ -8,6 +8,7 @@ from mevrik.design.types import BIT, Vec
 from mevrik.design.unit import Cell, Signal, Switch
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
+from mevrik.lang.verilog.elaborate.base import place_bit, whole
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 _MANY_INPUTS = {
@@ -112,16 +113,24 @@ def _switch(elab: UnitElaborator, item: ast.Gate, count: int) -> None:
             raise elab.error(port.pos, f"a {item.kind} switch joins nets (7.6)", "gate-terminals")
     control = None
     if wanted == 3:
-        found = elab.selected(item.ports[2])
-        if found.signal is None or found.element is not None or (found.bits is not None and found.bits.terms):
-            raise elab.error(
-                item.ports[2].pos, "the control of a switch must be a signal or a fixed bit of one for now", "unsupported"
-            )
-        control = n.LRef(found.signal, None, found.bits, found.width)
+        control = _control(elab, item.ports[2])
     for index in range(count):
         a, b = (place_bit(elab, places, index if sum(p.width for p in places) > 1 else 0, item.pos)[0] for places in ends)
         active = 0 if kind.endswith("0") else 1
         elab.unit.switches.append(Switch(a, b, control and _bit_of(control, index), active, item.kind.startswith("r"), item.pos))
+
+
+def _control(elab: UnitElaborator, e: ast.Expr) -> n.LRef:
+    """What opens and closes a switch: a signal or a fixed bit of one; for anything else a net that has its value."""
+    found = elab.selected(e) if isinstance(e, (ast.Name, ast.Member, ast.Index, ast.PartSelect)) else None
+    if found is not None and found.signal is not None and found.element is None and not (found.bits and found.bits.terms):
+        return n.LRef(found.signal, None, found.bits, found.width)
+    value = elab.expr(e)
+    width = n.vec(value).width
+    net = Signal(f"{elab.scope.prefix}control.{e.pos}", Vec(width), "net", e.pos, "wire", width - 1, implicit=True)
+    elab.unit.signals.append(net)
+    elab.drive(elab.context.site(e.pos, e.pos + 1, elab.process_name), e.pos, (whole(net),), value)
+    return whole(net)
 
 
 def _bit_of(place: n.LRef, index: int) -> n.LRef:
@@ -169,16 +178,6 @@ def _bit(value: n.Expr, index: int, count: int) -> n.Expr:
         return value
     at = index if count > 1 else 0
     return n.Bits(BIT, value, n.Offset(at))
-
-
-def place_bit(elab: UnitElaborator, places: tuple[n.LRef, ...], index: int, pos: int) -> tuple[n.LRef, ...]:
-    low = 0
-    for p in reversed(places):
-        if low <= index < low + p.width:
-            old = p.bits or n.Offset(0)
-            return (n.LRef(p.signal, p.element, n.Offset(old.const + index - low, old.terms), 1),)
-        low += p.width
-    raise elab.error(pos, "the output of the gates is too narrow for their number", "gate-terminals")
 
 
 def _function(kind: str, a: list[n.Expr]) -> n.Expr:

@@ -13,10 +13,10 @@ from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
+from mevrik.lang.verilog.elaborate.base import place_bit
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.expressions import holds_pattern
 from mevrik.lang.verilog.elaborate.patterns import element_of
-from mevrik.lang.verilog.elaborate.gates import place_bit
 from mevrik.lang.verilog.elaborate.primitives import primitive
 from mevrik.lang.verilog.elaborate.scope import Bound, InstanceName, InterfacePort, Overrides, PatternValue, Scope, TypeValue
 from mevrik.lang.verilog.elaborate.selections import Selected

@@ -94,11 +94,11 @@ class ListElaborator(TextElaborator):
             raise self.error(e.pos, "an index must be a whole number", "operand-type")
         return built
 
-    def key_value(self, of: n.Expr, e: ast.Expr) -> n.Expr:
+    def key_value(self, of: n.Expr, e: ast.Expr, keys: Shape | None) -> n.Expr:
         """The index into a list: a number, or what an associative array takes."""
         t = of.type
         assert isinstance(t, List)
-        return self.for_target(e, t.key) if t.key is not None else self.list_index(of, e)
+        return self.for_target(e, t.key, keys) if t.key is not None else self.list_index(of, e)
 
     def last_index(self, e: ast.Expr) -> n.Expr:
         if not self.dollar:
@@ -201,7 +201,7 @@ class ListElaborator(TextElaborator):
         if len(args) != 1:
             raise self.error(e.pos, f"{name} takes 1 argument, {len(args)} are given (7.9)", "arguments")
         if name == "exists":
-            return n.ListValue(INTEGER, "exists", of, (self.for_target(args[0], key),))
+            return n.ListValue(INTEGER, "exists", of, (self.for_target(args[0], key, shape.keys),))
         return n.ListValue(INTEGER, name, of, (self.for_target(args[0], key),), self.place(args[0]))
 
     def _loop(self, e: ast.Expr, base: ast.Expr, name: str, args: list[ast.Expr], body: ast.Expr | None) -> n.Expr:
@@ -272,7 +272,7 @@ class ListElaborator(TextElaborator):
         if name == "insert":
             index = self.list_index(of, args[0])
             return [n.ListStep(site, "insert", place, (index, self.for_target(args[1], inner.type, inner)))]
-        return [n.ListStep(site, "delete", place, (self.key_value(of, args[0]),)) if args else n.ListStep(site, "clear", place, ())]
+        return [n.ListStep(site, "delete", place, (self.key_value(of, args[0], shape.keys),)) if args else n.ListStep(site, "clear", place, ())]
 
     def _order(
         self, site: int, base: ast.Expr, name: str, args: list[ast.Expr], body: ast.Expr | None, shape: Shape

@@ -11,7 +11,7 @@ from mevrik.design.types import BIT, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
-from mevrik.lang.verilog.elaborate.gates import place_bit
+from mevrik.lang.verilog.elaborate.base import place_bit
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 # levels as a set of bits: 1 for 0, 2 for 1, 4 for x (8.1.4, table 8-1)

@@ -242,7 +242,7 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             s.value = n.ListValue(t, "slice", of, (first, last))
             s.signal = s.keeper = s.element = s.bits = None
             return
-        index = self.key_value(of, step.index)
+        index = self.key_value(of, step.index, s.shape.keys)
         inner = s.shape.inner or Shape(t.element)
         # a value that can't be written, such as the result of a call, can't have its elements written
         place = self.list_place(s) if s.value is None else None
