@@ -84,7 +84,7 @@ end;
     (tmp_path / "tb.vhd").write_text(bench)
     done = mevrik("run", tmp_path, "--top", "tb")
     # edges at 15 and 25 ns: q is 3, then 6; the other counts 0, 15, 14
-    assert [line.split("note: ")[1].split(" (")[0] for line in done.err.splitlines()] == ["00001101", "00011000"]
+    assert notes(done.err) == ["00001101", "00011000"]
     for wrong, said in (("WIDTH =>", "module 'Stepper' has no generic 'WIDTHS'; did you mean 'WIDTH'?"),
                         ("q => q", "module 'Stepper' has no port 'qs'"), ("WIDTH => 6", "the value has 6 elements")):  # fmt: skip
         mark = {"WIDTH =>": "WIDTHS =>", "q => q": "qs => q", "WIDTH => 6": "WIDTH => 7"}[wrong]
@@ -93,6 +93,85 @@ end;
         assert done.status == 2
         assert said in done.err
         assert done.err.count("error:") == 1
+
+
+def notes(err: str) -> list[str]:
+    return [line.split("note: ")[1].split(" (")[0] for line in err.splitlines()]
+
+
+def test_inout_ports_of_modules(tmp_path: Path) -> None:
+    """Each side resolves its own drivers and what the other's make; a weak level of VHDL is a pull in Verilog."""
+    (tmp_path / "slave.v").write_text("""module slave(inout sda, inout [3:0] dq, input oe, input [3:0] v, output seen);
+  assign sda = oe ? 1'b0 : 1'bz;
+  assign dq = oe ? v : 4'bz;
+  assign seen = sda;
+endmodule
+""")
+    (tmp_path / "tb.vhd").write_text("""library ieee; use ieee.std_logic_1164.all;
+entity tb is end;
+architecture t of tb is
+  component slave is
+    port (sda : inout std_logic; dq : inout std_logic_vector(3 downto 0); oe : in std_logic; v : in std_logic_vector(3 downto 0);
+          seen : out std_logic);
+  end component;
+  signal sda, oe, oe2, seen, seen2 : std_logic := '0'; signal dq, v : std_logic_vector(3 downto 0) := "ZZZZ";
+  procedure say is begin report to_string(sda) & to_string(seen) & to_string(seen2) & to_string(dq); end;
+begin
+  sda <= 'H'; v <= "1010";
+  a : slave port map (sda, dq, oe, v, seen);
+  b : entity work.slave port map (sda, dq, oe2, "0011", seen2);
+  process begin
+    sda <= 'Z'; dq <= "ZZZZ"; oe <= '0'; oe2 <= '0'; wait for 1 ns; say;
+    oe <= '1'; wait for 1 ns; say;
+    oe2 <= '1'; wait for 1 ns; say;
+    oe <= '0'; wait for 1 ns; say;
+    oe2 <= '0'; dq <= "01LH"; wait for 1 ns; say;
+    oe <= '1'; wait for 1 ns; say;
+    oe <= '0'; dq <= "ZZZZ"; sda <= '0'; wait for 1 ns; say;
+    sda <= 'Z'; wait for 1 ns; say;
+    std.env.finish;
+  end process;
+end;
+""")
+    done = mevrik("run", tmp_path, "--top", "tb")
+    # what a module drives is strong: 1 over L and 0 over H, X where it meets the other strong level
+    assert notes(done.err) == ["H11ZZZZ", "0001010", "000X01X", "0000011", "H1101LH", "000XX10", "000ZZZZ", "H11ZZZZ"]
+
+
+def test_inout_ports_of_entities(tmp_path: Path) -> None:
+    """The same the other way round, with parts of a bus connected to two entities."""
+    (tmp_path / "dev.vhd").write_text("""library ieee; use ieee.std_logic_1164.all;
+entity dev is port (sda : inout std_logic; dq : inout std_logic_vector(3 downto 0); oe : in std_logic; seen : out std_logic); end;
+architecture rtl of dev is begin
+  sda <= '0' when oe = '1' else 'Z';
+  dq <= "1010" when oe = '1' else (others => 'Z');
+  dq <= (others => 'H');
+  seen <= dq(0);
+end;
+""")
+    (tmp_path / "tb.v").write_text("""`timescale 1ns/1ns
+module tb;
+  wire sda; wire [7:0] dq; reg oe = 0, oe2 = 0, d = 0; reg [7:0] w = 8'h5c; wire s1, s2;
+  pullup(sda);
+  assign dq = d ? w : 8'bz;
+  dev a(.sda(sda), .dq(dq[3:0]), .oe(oe), .seen(s1));
+  dev b(.sda(sda), .dq(dq[7:4]), .oe(oe2), .seen(s2));
+  initial begin
+    #1 $display("%b %b %b%b", sda, dq, s1, s2);
+    oe = 1; #1 $display("%b %b %b%b", sda, dq, s1, s2);
+    oe2 = 1; d = 1; #1 $display("%b %b %b%b", sda, dq, s1, s2);
+    oe = 0; oe2 = 0; #1 $display("%b %b %b%b %v", sda, dq, s1, s2, dq[0]);
+    d = 0; #1 $display("%b %b %b%b %v", sda, dq, s1, s2, dq[0]);
+    $finish;
+  end
+endmodule
+""")
+    done = mevrik("run", tmp_path, "--top", "tb", "--record-file", tmp_path / "r.run")
+    assert done.out.splitlines() == ["1 11111111 11", "0 11111010 01", "0 xxxx1xx0 0x", "1 01011100 01 St0", "1 11111111 11 Pu1"]
+    assert done.err == ""
+    record = RunRecord(tmp_path / "r.run")
+    assert not [name for name in record.names if "strong" in name or "weak" in name]
+    record.close()
 
 
 def test_a_module_in_an_architecture(tmp_path: Path) -> None:

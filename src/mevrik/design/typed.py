@@ -633,10 +633,11 @@ class Instance(Identity):
 
 
 class Bridge(Identity):
-    """A port between the languages: `into` the typed signal from the signal `name` of the instance at `path`, or out of it. `form` and
-    `count` are those of what is shown of a signal (lang/vhdl/elaborate/outline.py)."""
+    """A port between the languages: `in` to the typed signal from the signal `name` of the instance at `path`, or `out` of it. An inout port
+    has three, `net` into it and `strong` and `weak` out of it (kernel/bridge.c). `form` and `count` are those of what is shown of a signal
+    (lang/vhdl/elaborate/outline.py)."""
 
-    into: bool
+    way: str
     path: str
     name: str
     root: RootSignal
@@ -645,6 +646,10 @@ class Bridge(Identity):
     form: int
     count: int
     driver: Driver | None = None
+
+    @property
+    def into(self) -> bool:
+        return self.way in ("in", "net")
 
 
 class Model(Identity):

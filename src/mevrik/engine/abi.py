@@ -57,7 +57,7 @@ class Driver(c.Structure):
         ("fan_first", c.c_uint32),
         ("fan_count", c.c_uint32),
         ("planes", c.c_uint8 * 4),
-        ("spare", c.c_uint64),
+        ("joint", c.c_uint64),
     ]
 
 

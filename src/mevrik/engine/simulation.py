@@ -389,6 +389,8 @@ class Simulation:
 
             self.typed = TypedRun(self.prepared.typed, self.layout, self.memory, self.base, self.lib)
             self.typed.open(len(self.frames))
+            for number, joint in self.typed.joints():
+                self.driver_records[number].joint = joint
             self.typed.start(self._natives[1], len(self.code.entries))
         layout = self.layout
         self._start_each(True)

@@ -11,9 +11,12 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
+from mevrik.design.types import Vec
 from mevrik.design.unit import Design, InstanceDecl, Site, Unit
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap
+from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate import elaborate
 from mevrik.lang.verilog.library import Library
 from mevrik.lang.verilog.parser import parse
@@ -54,6 +57,15 @@ def _mark(s: a.SubtypeInd) -> str:
     return s.mark.id if isinstance(s.mark, (a.Name, a.Select)) else ""
 
 
+_PORTS = {"in": "input wire", "inout": "inout wire"}
+
+
+def joint_text(name: str, shape: str) -> str:
+    """What drives a net for the other side of an inout port: `1` and `0` of VHDL as strong levels, `H` and `L` as a pull."""
+    regs = f"reg {shape} \\{name}.strong ; reg {shape} \\{name}.weak ;\n"
+    return regs + f"assign \\{name} = \\{name}.strong ; assign (pull1, pull0) \\{name} = \\{name}.weak ;\n"
+
+
 def shell_text(unit: a.Entity) -> str:
     """An empty module with the ports of an entity. Raises _Foreign."""
     params: list[str] = []
@@ -63,6 +75,7 @@ def shell_text(unit: a.Entity) -> str:
         for _, text, _ in d.names:
             params.append(f"parameter {text} = {_text(d.init) if d.init is not None else 0}")
     ports: list[str] = []
+    body = ""
     for d in unit.ports:
         assert d.subtype is not None
         mark = _mark(d.subtype)
@@ -76,12 +89,13 @@ def shell_text(unit: a.Entity) -> str:
             shape = "signed [31:0]"
         else:
             raise _Foreign(f"a port of type {mark or 'unknown'}")
-        if d.mode not in ("in", "out", "buffer"):
+        if d.mode not in ("in", "out", "buffer", "inout"):
             raise _Foreign(f"a port of mode {d.mode}")
         for _, text, _ in d.names:
-            ports.append(f"{'input wire' if d.mode == 'in' else 'output reg'} {shape} {text}")
+            ports.append(f"{_PORTS.get(d.mode, 'output reg')} {shape} {text}")
+            body += joint_text(text, shape) if d.mode == "inout" else ""
     header = f" #({', '.join(params)})" if params else ""
-    return f"module {unit.text}{header} ({', '.join(ports)});\nendmodule\n"
+    return f"module {unit.text}{header} ({', '.join(ports)});\n{body}endmodule\n"
 
 
 def add_shells(library: Library, units: VhdlLibrary, sources: SourceMap, used: set[str]) -> dict[str, str]:
@@ -149,6 +163,7 @@ def _embed(elaborator: Any, unit: a.Entity, path: str, shell: Unit, design: Desi
         for name, value in shell.parameters.items()
         if isinstance(value, n.Const)
     ]
+    _hide_joints(shell)
     choices = elaborator.library_units.architectures.get(unit.id, [])
     label = choices[-1].text if choices else unit.text
     elaborator.path = path
@@ -157,8 +172,27 @@ def _embed(elaborator: Any, unit: a.Entity, path: str, shell: Unit, design: Desi
         for o in here.ports:
             signal = next((s for s in shell.ports if s.name.lower() == o.name), None)
             if signal is not None:
-                elaborator.bridge(o, path, signal.name, o.mode == "in")
+                elaborator.bridge(o, path, signal.name, "out" if o.mode == "buffer" else o.mode)
     elaborator.path = ""
+
+
+def _with_joints(module: ast.Module, unit: Unit, diagnostics: Diagnostics) -> ast.Module:
+    """A module whose inout ports are also driven from the other language."""
+    text = f"module {module.name};\n"
+    for port in unit.ports:
+        if port.port == "inout":
+            text += joint_text(
+                port.name, f"[{port.type.width - 1}:0]" if isinstance(port.type, Vec) and port.type.width > 1 else ""
+            )
+    source = diagnostics.sources.add(f"<{module.name}>", text + "endmodule\n")
+    parsed = parse(Preprocessor(diagnostics.sources, diagnostics, [], {}).run(source, False), diagnostics, {})
+    return replace(module, items=[*module.items, *parsed.modules[0].items])
+
+
+def _hide_joints(unit: Unit) -> None:
+    ours = {f"{port.name}.{part}" for port in unit.ports if port.port == "inout" for part in ("strong", "weak")}
+    for signal in unit.signals:
+        signal.implicit = signal.implicit or signal.name in ours
 
 
 def verilog_of(library: Library, diagnostics: Diagnostics, sites: list[Site]) -> Any:
@@ -177,6 +211,14 @@ def verilog_of(library: Library, diagnostics: Diagnostics, sites: list[Site]) ->
         if key not in made:
             alone = Diagnostics(diagnostics.sources)  # what went wrong elsewhere is no reason to stop here
             design = elaborate(library, alone, written, given, sites, FINEST)
+            if design is not None and any(p.port == "inout" for p in design.tops[-1].unit.ports):
+                library.modules[written] = _with_joints(module, design.tops[-1].unit, alone)
+                try:
+                    design = elaborate(library, alone, written, given, sites, FINEST)
+                finally:
+                    library.modules[written] = module
+            if design is not None:
+                _hide_joints(design.tops[-1].unit)
             diagnostics.take(alone)
             made[key] = (design.tops[-1].unit, design.units, written) if design is not None else None
         found = made[key]

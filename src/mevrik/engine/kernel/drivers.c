@@ -289,6 +289,19 @@ static void resolve(const VSig *s, u32 number, u32 low, u32 high, u8 *out) {
     }
 }
 
+/* What the drivers of a signal make of these bytes without one of them: for a port that values go through both ways. */
+void typed_without(u32 number, u32 driver, u32 low, u32 high, u8 *out) {
+    const VSig *s = &sigs[number];
+    for (u32 o = low; o < high; o++) {
+        u8 v = 4;
+        for (u32 k = 0; k < s->driver_count; k++) {
+            const VDriver *d = &drivers[s->driver_first + k];
+            if (d->number != driver && !d->off && (!d->mask || d->mask[o])) v = TABLE[v][(d->now ? d->now : d->next)[o]];
+        }
+        out[o - low] = v;
+    }
+}
+
 /* ---- updating (14.7.3) ---- */
 
 static void record(VSig *s, u32 site);
@@ -430,11 +443,8 @@ u32 v_active(u32 sig, u64 at, u64 size) {
     return 0;
 }
 
-static void update(u32 number) {
-    VDriver *d = &drivers[number];
-    VSig *s = &sigs[d->sig];
+static void take(VDriver *d, VSig *s) {
     u32 low = d->low, high = d->high;
-    d->queued = 0;
     if (LIKELY(!(s->flags & V_RESOLVED))) {
         if (LIKELY(!d->mask)) { if (!d->off) put(s, d->sig, low, high, d->next + low, d->site); return; }
         for (u32 o = low; o < high;) {
@@ -451,6 +461,14 @@ static void update(u32 number) {
     resolve(s, d->sig, low, high, out);
     put(s, d->sig, low, high, out, d->site);
     VS->top = top;
+}
+
+static void update(u32 number) {
+    VDriver *d = &drivers[number];
+    VSig *s = &sigs[d->sig];
+    d->queued = 0;
+    take(d, s);
+    if (UNLIKELY(s->flags & V_JOINED)) bridge_out(d->sig, d->site);      /* the other side has to know of its drivers, not only of its value */
 }
 
 static inline int touched(const VSig *s, u32 at, u32 size) {
@@ -633,6 +651,7 @@ void typed_drive(u32 driver, u32 at, const u8 *value, u32 size, u32 site, int no
     memcpy(d->next + at, value, size);
     if (!now) v_mark(d, at, at + size, site);
 }
+int typed_differs(u32 driver, u32 at, const u8 *value, u32 size) { return differ(drivers[driver].next + at, value, size); }
 const u8 *typed_value(u32 number) { return sigs[number].value; }
 
 /* ---- force and release (10.5.2.3, 10.5.2.4) ---- */

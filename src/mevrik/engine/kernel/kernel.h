@@ -90,7 +90,7 @@ typedef struct {            /* 64 bytes, a line of the cache; filled from Python
     u64 offset;             /* of the driver's planes, each `bytes` long, now and to come; those of one bit are `planes` */
     u32 value, fan_first, fan_count;    /* `value`: where the planes of the net lie in the memory block */
     u8 planes[4];
-    u64 spare;
+    u64 joint;              /* not 0: brings what drives the other side of a port between the languages, by the number of its driver there plus one */
 } Driver;
 
 typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive, one_way; } Switch;     /* resistive: 2 for a connection; control ~0: always closed;

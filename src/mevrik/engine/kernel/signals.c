@@ -1,5 +1,5 @@
 /* Writing signals, drivers and their resolution (IEEE 1364-2005 4.6, 7.10 to 7.13), force (9.3). */
-#include "kernel.h"
+#include "typed.h"
 
 void bits_load(const u8 *at, u32 bytes, u64 *words) {
     if (bytes < 8) { words[0] = 0; memcpy(words, at, bytes); }
@@ -235,12 +235,14 @@ static Range combine(Range a, Range b, u32 net) {
     return r;
 }
 
+static u64 left_out;               /* the joint whose drivers do not count now */
+
 /* What the drivers alone make of a bit. The elements of an array are counted as one long vector. */
 static Range driven_bit(const Sig *s, u32 bit) {
     Range r = {0, 0};
     for (u32 i = 0; i < s->driver_count; i++) {
         const Driver *d = &K.drivers[s->driver_first + i];
-        if (bit < d->low || bit >= d->low + d->width) continue;
+        if (bit < d->low || bit >= d->low + d->width || (d->joint && d->joint == left_out)) continue;
         u32 at = bit - d->low;
         const u8 *p = K.mem + d->offset;
         u32 v = p[at / 8] >> at % 8 & 1, u = p[d->bytes + at / 8] >> at % 8 & 1;
@@ -436,11 +438,27 @@ void charge_lost(u32 sig, u32 generation) {
     for (u32 bit = 0; bit < s->width; bit++) if (undriven(sig, bit)) k_write(sig, 0, 0, bit, 1, ones, ones);
 }
 
+/* For a port between the languages: what this side makes of a net without the drivers of a joint, as values of std_ulogic, bit 0 first. Levels
+ * below strong are weak there. */
+void net_without(u32 sig, u64 joint, u8 *out) {
+    enum { X = 1, ZERO, ONE, Z, W, L, H };
+    left_out = joint;
+    for (u32 bit = 0; bit < K.sigs[sig].width; bit++) {
+        Range r = level(sig, bit);
+        int most = -r.low > r.high ? -r.low : r.high;
+        out[bit] = r.low > 0 ? r.low >= 6 ? ONE : H : r.high < 0 ? r.high <= -6 ? ZERO : L : !most ? Z : most >= 6 ? X : W;
+    }
+    left_out = 0;
+}
+/* A driver of a net that is joined with one of the other language has changed: that may matter there even if the net stays as it is. */
+static void tell_joint(u32 sig, u32 site) { if (UNLIKELY(K.watch[sig] & WATCH_TYPED)) bridge_in(sig, site); }
+
 void k_resolve(u32 sig, u32 site) {
     if (joined(sig)) {
         u32 number = group[sig];
         if (charges) for (u32 i = member_first[number]; i < member_first[number + 1]; i++) watch_charge(members[i]);
         resolve_group(number, site);
+        for (u32 i = member_first[number]; i < member_first[number + 1]; i++) tell_joint(members[i], site);
         return;
     }
     watch_charge(sig);
@@ -453,6 +471,7 @@ void k_resolve(u32 sig, u32 site) {
         for (u32 bit = 0; bit < s->width; bit++) put_bit(bit, resolve_bit(s, elem * s->width + bit), v, u);
         k_write(sig, site, elem, 0, s->width, v, u);
     }
+    tell_joint(sig, site);
 }
 
 /* Strength of a bit as %v prints it (17.1.1.6): two letters or digits and a value. */

@@ -40,7 +40,7 @@ typedef struct {            /* 128 bytes */
 } VSig;
 
 enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64, V_BRIDGED = 128, V_ALONG = 256,
-       V_EDGES = 512, V_NINE = 1024 };        /* has functions for its edges that may be called at any event; its levels are those of std_ulogic */
+       V_EDGES = 512, V_NINE = 1024, V_JOINED = 2048 };        /* has functions for its edges that may be called at any event; its levels are those of std_ulogic */
 
 typedef struct Trans { u64 time; u32 size; u8 null; u8 value[8]; struct Trans *next; } Trans;
 
@@ -78,8 +78,11 @@ void bridges_start(void);
 void bridges_out(void);
 void bridge_in(u32 sig, u32 site);
 void bridge_out(u32 number, u32 site);
+void typed_without(u32 number, u32 driver, u32 low, u32 high, u8 *out);
+void net_without(u32 sig, u64 joint, u8 *out);
 void typed_drive(u32 driver, u32 at, const u8 *value, u32 size, u32 site, int now);
 const u8 *typed_value(u32 number);
+int typed_differs(u32 driver, u32 at, const u8 *value, u32 size);
 void typed_settle(void);
 u8 *arena(u64 size);
 static inline i64 vec_length(i64 left, i64 right, i64 down) {

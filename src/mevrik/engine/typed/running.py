@@ -7,6 +7,7 @@ import struct
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
+from mevrik.design import nodes as n
 from mevrik.design import typed as t
 from mevrik.engine.compile import NativeCode
 from mevrik.engine.typed.edges import clock_ticks, edge_functions
@@ -15,10 +16,11 @@ from mevrik.engine.typed.module import Module
 from mevrik.engine.typed.places import CALLER, DRIVER_BYTES, SIG_BYTES
 
 if TYPE_CHECKING:
-    from mevrik.engine.layout import Layout
+    from mevrik.engine.layout import Layout, Slot
 
 STACKED, REACTIVE = 2048, 32  # of kernel/kernel.h
-RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED, BRIDGED, ALONG, EDGES, NINE = 1, 2, 4, 8, 32, 64, 128, 256, 512, 1024
+RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED, BRIDGED, ALONG, EDGES, NINE, JOINED = 1, 2, 4, 8, 32, 64, 128, 256, 512, 1024, 2048
+WAYS = ("out", "in", "net", "strong", "weak")  # of kernel/bridge.c
 IMPLICIT = {"transaction": 0, "quiet": 1, "delayed": 2, "stable": 3}
 
 
@@ -171,8 +173,9 @@ class TypedRun:
                 flags |= USER
             if any(r[3] == 1 for r in mine):
                 flags |= ALONG
-            if any(b.root is root and not b.into for b in self.model.bridges):
-                flags |= BRIDGED
+            ways = {b.way for b in self.model.bridges if b.root is root}
+            flags |= BRIDGED if "out" in ways else 0
+            flags |= JOINED if "net" in ways else 0
             if any((root.number, rising) in code.edges for rising in (0, 1)):
                 flags |= NINE if t.is_nine(root.subtype) else 0
                 flags |= EDGES if clock_ticks(code, root) is None else 0
@@ -252,17 +255,30 @@ class TypedRun:
 
     def _bridges(self) -> None:
         """Tell the kernel of the ports between the languages."""
-        by_path = {i.path: i for i in self.layout.instances}
         rows: list[int] = []
         for b in self.model.bridges:
-            here = by_path[b.path]
-            signal = next(s for s in here.unit.signals if s.name == b.name)
-            slot = self.layout.slot(here, signal)
+            slot = self._bridged(b, b.name)
             rows += [
-                int(b.into), slot.number, b.root.number, b.at, b.size, b.form, b.count, b.driver.number if b.driver is not None else 0,
+                WAYS.index(b.way), slot.number, b.root.number, b.at, b.size, b.form, b.count, b.driver.number if b.driver is not None else 0,
             ]  # fmt: skip
         self.bridge_rows = (c.c_uint32 * (len(rows) + 8))(*rows)
         self.lib.k_bridges(self.bridge_rows, len(self.model.bridges))
+
+    def _bridged(self, b: t.Bridge, name: str) -> Slot:
+        here = next(i for i in self.layout.instances if i.path == b.path)
+        return self.layout.slot(here, next(s for s in here.unit.signals if s.name == name))
+
+    def joints(self) -> Iterator[tuple[int, int]]:
+        """The drivers of nets that bring what drives the other side of an inout port, with the number of the joint."""
+        for b in self.model.bridges:
+            if b.way != "net":
+                continue
+            assert b.driver is not None
+            for d in self._bridged(b, b.name).drivers:
+                drive = d.process.body[0]
+                brought = drive.value.signal.name if isinstance(drive, n.Drive) and isinstance(drive.value, n.Ref) else ""
+                if d.instance.path == b.path and brought in (f"{b.name}.strong", f"{b.name}.weak"):
+                    yield d.number, b.driver.number + 1
 
     def watch(self, numbers: set[int]) -> None:
         """Have the changes of these shown signals recorded."""

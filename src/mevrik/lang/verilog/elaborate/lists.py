@@ -272,7 +272,11 @@ class ListElaborator(TextElaborator):
         if name == "insert":
             index = self.list_index(of, args[0])
             return [n.ListStep(site, "insert", place, (index, self.for_target(args[1], inner.type, inner)))]
-        return [n.ListStep(site, "delete", place, (self.key_value(of, args[0], shape.keys),)) if args else n.ListStep(site, "clear", place, ())]
+        return [
+            n.ListStep(site, "delete", place, (self.key_value(of, args[0], shape.keys),))
+            if args
+            else n.ListStep(site, "clear", place, ())
+        ]
 
     def _order(
         self, site: int, base: ast.Expr, name: str, args: list[ast.Expr], body: ast.Expr | None, shape: Shape

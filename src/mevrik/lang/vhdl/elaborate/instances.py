@@ -192,19 +192,24 @@ class Instances(Ports):
 
     # ---- modules of the other language ----
 
-    def bridge(self, o: t.Object, path: str, name: str, into: bool) -> None:
-        """Join a port with a signal of an instance of the other language."""
+    def bridge(self, o: t.Object, path: str, name: str, mode: str) -> None:
+        """Join a port with a signal of an instance of the other language; `mode` says which way it is for the typed signal."""
         assert o.signal is not None
         shown = shown_of(o)
         if len(shown) != 1 or shown[0].leaf is None:
             raise Wrong(o.pos, f"port '{o.text}' of type {o.subtype!r} can't be connected to the other language", "mixed")
         _, at, size, form, count = shown[0].leaf
-        made = t.Bridge(into, path, name, o.signal.root, at, size, form, count)
-        if into:
+        both = mode == "inout"
+        if both and not (form == 0 and t.is_nine(o.subtype)):
+            raise Wrong(o.pos, f"port '{o.text}' of type {o.subtype!r} can't be an inout between the languages", "mixed")
+        made = t.Bridge("net" if both else mode, path, name, o.signal.root, at, size, form, count)
+        if made.into:
             owner = t.Process(f"_{name}", path, o.pos, self.site(a.Node(o.pos)), kind="bridge")
             made.driver = t.Driver(o.signal.root, owner, ranges=[(at, size)], pos=o.pos)
             o.signal.root.drivers.append(made.driver)
         self.bridges.append(made)
+        for part in ("strong", "weak") if both else ():
+            self.bridges.append(t.Bridge(part, path, f"{name}.{part}", o.signal.root, at, size, form, count, made.driver))
 
     def _component_of_module(self, s: a.Instance) -> Component | None:
         """For `entity work.name` where the library has a Verilog module of that name, and no entity: what a component for it would be."""
@@ -268,12 +273,6 @@ class Instances(Ports):
             port = ports.pop(o.name, None)
             if port is None:
                 raise Wrong(o.pos, f"module '{written}' has no port '{o.text}'{nearest(o.name, list(ports))}", "port")
-            if port.port == "inout":
-                raise Wrong(
-                    o.pos,
-                    f"port '{o.text}' of module '{written}' is an inout: those can't be connected between the languages",
-                    "unsupported",
-                )
             width = getattr(port.type, "width", 1)
             shown = shown_of(o)
             leaf = shown[0].leaf if len(shown) == 1 else None
@@ -282,5 +281,5 @@ class Instances(Ports):
                 raise Wrong(
                     s.pos, f"port '{port.name}' of module '{written}' has {width} bits, what is connected has {have}", "width"
                 )
-            self.bridge(o, path, port.name, port.port == "output")
+            self.bridge(o, path, port.name, {"output": "in", "input": "out"}.get(port.port, "inout"))
         return True
