@@ -174,6 +174,112 @@ endmodule
     record.close()
 
 
+def test_layers_of_both_languages(tmp_path: Path) -> None:
+    """VHDL, Verilog, VHDL and Verilog again, twice, with generics handed down through all of them."""
+    (
+        tmp_path / "outer.v"
+    ).write_text("""module outer #(parameter STEP = 1) (input clk, input [3:0] d, inout [3:0] pad, output [3:0] q);
+  wire [3:0] inner_q;
+  Middle #(.step(STEP), .NAME("mid")) m(.CLK(clk), .d(d), .pad(pad), .q(inner_q));
+  assign q = ~inner_q;
+endmodule
+module leaf #(parameter ADD = 0, parameter TITLE = "") (input [3:0] a, output [3:0] b);
+  assign b = a + ADD;
+  initial #1 $display("%m %0s %0d", TITLE, ADD);
+endmodule
+""")
+    (tmp_path / "middle.vhd").write_text("""library ieee; use ieee.std_logic_1164.all;
+entity middle is
+  generic (step : integer := 5; name : string := "x"; on_start : boolean := true);
+  port (clk : in std_logic; d : in std_logic_vector(3 downto 0); pad : inout std_logic_vector(3 downto 0);
+        q : out std_logic_vector(3 downto 0));
+end;
+architecture rtl of middle is
+  component leaf is
+    generic (add : integer; title : string);
+    port (a : in std_logic_vector(3 downto 0); b : out std_logic_vector(3 downto 0));
+  end component;
+  signal s : std_logic_vector(3 downto 0);
+begin
+  l : leaf generic map (add => step, title => name) port map (a => d, b => s);
+  q <= s when rising_edge(clk);
+  pad <= s when clk = '1' else "ZZZZ";
+end;
+""")
+    (tmp_path / "tb.vhd").write_text("""library ieee; use ieee.std_logic_1164.all;
+entity tb is end;
+architecture t of tb is
+  signal clk : std_logic := '0'; signal d : std_logic_vector(3 downto 0) := "0010"; signal p, q, r : std_logic_vector(3 downto 0);
+begin
+  p <= "HHHH";
+  one : entity work.outer generic map (STEP => 2) port map (clk, d, p, q);
+  two : entity work.outer generic map (STEP => 3) port map ('0', d, open, r);
+  process begin
+    wait for 5 ns; report to_string(p) & to_string(q) & to_string(r);
+    clk <= '1'; wait for 5 ns; report to_string(p) & to_string(q) & to_string(r);
+    std.env.finish;
+  end process;
+end;
+""")
+    done = mevrik("run", tmp_path, "--top", "tb")
+    assert sorted(done.out.splitlines()) == ["tb.one.m.rtl.l mid 2", "tb.two.m.rtl.l mid 3"]
+    # before any edge q of the entity is U, which is x in Verilog and X when it comes back; then 2 + 2 = 4, and its complement is 11
+    assert notes(done.err) == ["HHHHXXXXXXXX", "01001011XXXX"]
+
+
+def test_generics_and_parameters(tmp_path: Path) -> None:
+    """Numbers, truth values, texts, reals, bits and vectors both ways; widths that functions compute; names in any case."""
+    (
+        tmp_path / "dev.vhd"
+    ).write_text("""package sizes is constant W : natural := 6; function bits_of(n : positive) return natural; end;
+package body sizes is
+  function bits_of(n : positive) return natural is variable r : natural := 0;
+  begin while 2**r < n loop r := r + 1; end loop; return r; end;
+end;
+library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use work.sizes.all;
+entity dev is
+  generic (depth : positive := 12; sim : boolean := false; name : string := "dev"; init : std_logic_vector(3 downto 0) := "1010";
+           period : time := 10 ns; gain : real := 1.5; lim : natural range 0 to W := W; pol : std_logic := '1');
+  port (clk : in std_logic; a : in std_logic_vector(bits_of(depth) - 1 downto 0); q : out unsigned(W - 1 downto 0);
+        n : out integer range 0 to 31; e : out boolean);
+end;
+architecture rtl of dev is
+  component show is
+    generic (w : integer := 8; name : string := "dflt"; g : real := 2.0; init : std_logic_vector(3 downto 0) := "0110"; b : boolean := true);
+    port (d : in std_logic_vector(w - 1 downto 0));
+  end component;
+begin
+  q <= resize(unsigned(a), W) + unsigned(init);
+  n <= depth;
+  e <= sim and pol = '1';
+  s : show generic map (w => 4, name => name, g => gain, b => sim) port map (init);
+end;
+""")
+    (
+        tmp_path / "tb.v"
+    ).write_text("""module show #(parameter W = 4, NAME = "none", parameter real G = 1.0, parameter [3:0] INIT = 0, parameter B = 0) (input [W-1:0] d);
+  initial #1 $display("%0d %0s %0.2f %b %0d %h", W, NAME, G, INIT, B, d);
+endmodule
+module tb;
+  reg clk = 0; reg [3:0] a = 3; reg [4:0] a2 = 7; wire [5:0] q, q2; wire [31:0] n, n2; wire e, e2;
+  dev u(.clk(clk), .A(a), .q(q), .n(n), .e(e));
+  dev #(.DEPTH(20), .sim(1), .name("second"), .init(4'b0001), .gain(2.5), .pol(1'b1)) v(clk, a2, q2, n2, e2);
+  initial begin #2 $display("%0d %0d %b  %0d %0d %b", q, n, e, q2, n2, e2); $finish; end
+endmodule
+""")
+    done = mevrik("run", tmp_path, "--top", "tb")
+    assert done.err == ""
+    assert done.out.splitlines() == ["4 dev 1.50 0110 0 a", "4 second 2.50 0110 1 1", "13 12 0  8 20 1"]
+    bench = (tmp_path / "tb.v").read_text()
+    for right, wrong, said in (
+        (".sim(1)", ".simm(1)", "entity 'dev' has no generic 'simm'; did you mean 'sim'?"),
+        (".sim(1)", ".period(3)", "generic 'period' of type time can't get this value from a module"),
+        ("reg [4:0] a2", "reg [3:0] a2", "the port 'a' has 5 bits, 4 are connected"),
+    ):
+        (tmp_path / "tb.v").write_text(bench.replace(right, wrong))
+        assert said in mevrik("run", tmp_path, "--top", "tb").err
+
+
 def test_a_module_in_an_architecture(tmp_path: Path) -> None:
     (tmp_path / "par.v").write_text(
         "module par #(parameter INVERT = 0) (input [3:0] d, output odd); assign odd = ^d ^ INVERT; endmodule\n"

@@ -139,9 +139,9 @@ class Analysis:
         sites = [Site(0, 0, "")]
         verilog = None
         if self.library.modules:
-            from mevrik.lang.mixed import verilog_of
+            from mevrik.lang.mixed import Modules
 
-            verilog = verilog_of(self.library, self.diagnostics, sites)
+            verilog = Modules(self.library, units, self.diagnostics, sites)
         design = elaborate_vhdl(units, self.sources, self.diagnostics, top, parameters, sites, verilog)
         if design is not None:
             look(design, self.diagnostics)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from mevrik.design.unit import Annotation, Site, Unit
 from mevrik.lang.diagnostics import Diagnostics
@@ -19,6 +19,13 @@ DEFAULT_SCALE = ast.Timescale(-9, -9)
 
 class Abandon(Exception):
     """Thrown after an error was reported; caught by the item or statement that is given up."""
+
+
+class Foreign(Protocol):
+    """The units of another language, as modules."""
+
+    def module_for(self, elab: UnitElaborator, item: ast.Instance) -> tuple[ast.Module, ast.Instance] | None:
+        """A module for an instance and the instance as that module understands it; None if there is no such unit."""
 
 
 @dataclass(eq=False)
@@ -37,6 +44,7 @@ class Context:
     annotations: list[Annotation] = field(default_factory=list)
     prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
+    foreign: Foreign | None = None  # where units of another language are found
     late: list[UnitElaborator] = field(default_factory=list)  # static properties were declared in them when they were done
 
     @cached_property

@@ -9,7 +9,7 @@ from mevrik.design.types import REAL, Vec
 from mevrik.design.unit import Design, InstanceDecl, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context
+from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context, Foreign
 from mevrik.lang.verilog.elaborate.scope import Overrides
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 from mevrik.lang.verilog.library import Library
@@ -38,28 +38,34 @@ def choose_top(library: Library, diagnostics: Diagnostics) -> str | None:
     return choices[0]
 
 
-def _constant(value: int | str) -> n.Expr:
-    """A parameter's value from outside the sources: a whole number, a real one, or the text of a string."""
+Given = Mapping[str, int | str | float | bytes]
+
+
+def _constant(value: int | str | float | bytes) -> n.Expr:
+    """A parameter's value from outside the sources: a whole number, a real one, or the text of a string; a string may stand for either."""
     if isinstance(value, int):
         width = max(32, value.bit_length() + 1)
         return n.Const(Vec(width, True), value & ((1 << width) - 1))
-    try:
-        return n.RealConst(REAL, float(value))
-    except ValueError:
-        text = value.encode()
-        return n.Const(Vec(max(8 * len(text), 8)), int.from_bytes(text, "big"), 0, True)
+    if not isinstance(value, bytes):
+        try:
+            return n.RealConst(REAL, float(value))
+        except ValueError:
+            pass
+    text = value if isinstance(value, bytes) else str(value).encode()
+    return n.Const(Vec(max(8 * len(text), 8)), int.from_bytes(text, "big"), 0, True)
 
 
 def elaborate(
     library: Library,
     diagnostics: Diagnostics,
     top: str | None = None,
-    parameters: Mapping[str, int | str] | None = None,
+    parameters: Given | None = None,
     sites: list[Site] | None = None,
     finest: int | None = None,
+    foreign: Foreign | None = None,
 ) -> Design | None:
     """The design below `top`; None after errors. `parameters` override those of the top. `sites` are continued, and the tick is
-    `finest` (a power of ten in seconds), where the design is part of a larger one."""
+    `finest` (a power of ten in seconds), where the design is part of a larger one; `foreign` knows the units of its other language."""
     library.apply_binds()
     if top is None:
         top = choose_top(library, diagnostics)
@@ -73,7 +79,13 @@ def elaborate(
     scales = [m.timescale or DEFAULT_SCALE for m in (*library.modules.values(), *library.packages.values())]
     tick = min(s.precision for s in scales) if finest is None else finest
     context = Context(
-        diagnostics, library.modules, library.primitives, tick, packages=library.packages, annotated=library.annotated
+        diagnostics,
+        library.modules,
+        library.primitives,
+        tick,
+        packages=library.packages,
+        annotated=library.annotated,
+        foreign=foreign,
     )
     if sites is not None:
         context.sites = sites

@@ -41,6 +41,10 @@ class Placed:
 def place_instances(elab: UnitElaborator, item: ast.Instance) -> list[Placed]:
     """Give an instance, or an array of them, its name, so that others can refer to what is inside."""
     module = elab.context.modules.get(item.module)
+    if module is None and elab.context.foreign is not None:
+        found_there = elab.context.foreign.module_for(elab, item)
+        if found_there is not None:
+            module, item = found_there
     if module is None:
         if item.module in elab.context.primitives:
             primitive(elab, item, elab.context.primitives[item.module])
@@ -49,7 +53,7 @@ def place_instances(elab: UnitElaborator, item: ast.Instance) -> list[Placed]:
         raise elab.error(item.pos, f"there is no module '{item.module}' for the instance '{item.name}'{hint}", "unknown-module")
     if not item.name:
         raise elab.error(item.pos, f"the instance of '{item.module}' needs a name", "syntax")
-    given = _parameters(elab, item, module)
+    given = given_parameters(elab, item, module)
     if not item.dims:
         return [_place(elab, item, module, item.name, given, None, 1)]
     left, right = elab.range(item.dims[0])
@@ -82,7 +86,7 @@ def finish_instances(elab: UnitElaborator, placed: list[Placed]) -> None:
         _connect(elab, item, p.path, p.made, p.index, p.count)
 
 
-def _parameters(elab: UnitElaborator, item: ast.Instance, module: ast.Module) -> dict[str, n.Expr]:
+def given_parameters(elab: UnitElaborator, item: ast.Instance, module: ast.Module) -> dict[str, n.Expr]:
     header = [p for p in module.params if not p.local]
     body = [i for i in module.items if isinstance(i, ast.ParamDecl) and not i.local] if not module.params else []
     names = [d.name for p in header + body for d in p.names]
@@ -132,7 +136,7 @@ def _place(
     steps = tuple(path.split("."))
     inner = elab.defparams.below(steps)
     interfaces = _interfaces(elab, item, module, None if index is None else (count - 1 - index, count))
-    key = _key(module.name, given, inner)
+    key = unit_key(module.name, given, inner)
     if interfaces:
         key += "".join(f"|{port}={'.'.join(b.path)}:{b.home.unit.key}" for port, bound in sorted(interfaces.items()) for b in bound)
     context = elab.context
@@ -224,7 +228,7 @@ def _plain_connections(item: ast.Instance, module: ast.Module, interfaces: dict[
     return [c for k, c in enumerate(item.ports) if k >= len(names) or names[k] not in interfaces]
 
 
-def _key(name: str, given: dict[str, n.Expr], inner: Overrides) -> str:
+def unit_key(name: str, given: dict[str, n.Expr], inner: Overrides) -> str:
     parts = [f"{k}={_value(v)}" for k, v in sorted(given.items())]
     parts += [f"{'.'.join(k)}={_value(v.value)}" for k, v in sorted(inner.items(), key=lambda pair: pair[0])]
     return f"{name}#({','.join(parts)})" if parts else name

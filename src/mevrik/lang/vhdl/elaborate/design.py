@@ -317,6 +317,16 @@ class Elaborator(Concurrents):
         self.depth -= 1
         return here
 
+    def interface(self, unit: a.Entity, generic_map: list[a.Assoc]) -> list[tuple[str, str, t.Subtype]]:
+        """The ports that an entity has with these generics: name as written, mode, subtype."""
+        context = Scope(self.root, "")
+        with self.inside(context):
+            self.declare_all(unit.context)
+        scope = Scope(context, unit.id)
+        self.bind_generics(unit.generics, generic_map, scope, unit.pos, f"entity '{unit.text}'")
+        with self.inside(scope):
+            return [(text, d.mode, self.subtype(d.subtype)) for d in unit.ports if d.subtype is not None for _, text, _ in d.names]
+
     # ---- implicit signals: S'delayed, 'stable, 'quiet, 'transaction (16.2.4) ----
 
     def implicit_signal(self, e: t.Expr, which: str, time: t.Expr | None, pos: int) -> t.Expr:

@@ -28,6 +28,30 @@ def whole(value: n.Const) -> int:
     )
 
 
+_LEVELS = {2: 0, 3: 1, 6: 0, 7: 1}  # of std_ulogic
+
+
+def parameter_of(o: t.Object) -> int | float | bytes | None:
+    """The value of a generic as that of a parameter; None if there is none."""
+    kind = o.subtype.type
+    if isinstance(kind, t.ArrayType):
+        value = o.init
+        while isinstance(value, (t.Ref, t.Convert)):  # a generic handed down
+            value = value.object.init if isinstance(value, t.Ref) else value.a
+        if not isinstance(value, t.Data) or len(kind.indexes) != 1:
+            return None
+        data, element = value.values, kind.element.type
+        if element.name == "character":
+            return data
+        if not t.is_nine(o.subtype) and element.name != "bit":
+            return None
+        bits = [_LEVELS.get(x) if element.name != "bit" else x for x in data]
+        return None if None in bits else int("0" + "".join(map(str, bits)), 2)
+    if t.is_nine(o.subtype):
+        return _LEVELS.get(o.value)
+    return o.value if isinstance(o.value, (int, float)) else None
+
+
 def number(value: n.Const, pos: int) -> a.Expr:
     x = whole(value)
     return a.Number(pos, x) if x >= 0 else a.Unary(pos, "-", a.Number(pos, -x))
@@ -35,7 +59,7 @@ def number(value: n.Const, pos: int) -> a.Expr:
 
 class Instances(Ports):
     library_units: Library
-    verilog: Any  # (name, parameters) → (unit, all units, name as written), or None
+    verilog: Any  # the modules (lang/mixed.py), or None
     other_units: list[Any]
     bridges: list[t.Bridge]
 
@@ -167,7 +191,7 @@ class Instances(Ports):
 
     def foreign(self, s: a.Instance, component: Component, local: t.Instance, scope: Scope) -> None:
         """A component without an entity: a module, or nothing."""
-        generics = self._numbers(component.tree.generics, scope)
+        generics = self._values(component.tree.generics, scope)
         if self.module_instance(s, component.tree.id, local, generics):
             return
         known = {k: v.text for k, v in self.library_units.entities.items()}
@@ -211,6 +235,10 @@ class Instances(Ports):
         for part in ("strong", "weak") if both else ():
             self.bridges.append(t.Bridge(part, path, f"{name}.{part}", o.signal.root, at, size, form, count, made.driver))
 
+    def logic_view(self, pos: int) -> Scope:
+        """A region that sees what values of the other language are made of."""
+        return Scope(None, "", whole=[self.std.scope, self.package("ieee", "std_logic_1164", pos).scope])
+
     def _component_of_module(self, s: a.Instance) -> Component | None:
         """For `entity work.name` where the library has a Verilog module of that name, and no entity: what a component for it would be."""
         name = getattr(s.unit, "id", "")
@@ -218,11 +246,11 @@ class Instances(Ports):
             return None
         if isinstance(s.unit, a.Select) and getattr(s.unit.prefix, "id", "") != "work":
             return None
-        found = self.verilog(name, {})
+        found = self.verilog.find(name, {})
         if found is None:
             return None
         pos, text = s.unit.pos, found[2]
-        view = Scope(None, "", whole=[self.std.scope, self.package("ieee", "std_logic_1164", pos).scope])
+        view = self.logic_view(pos)
 
         def decl(kind: str, text: str, mark: str, constraint: Any, init: a.Expr | None, mode: str) -> a.ObjectDecl:
             subtype = a.SubtypeInd(pos, a.Name(pos, mark, mark), None, constraint)
@@ -235,7 +263,7 @@ class Instances(Ports):
         ]
         scope = Scope(view, "")
         self.bind_generics(generics, s.generic_map, scope, s.pos, f"module '{text}'")
-        found = self.verilog(name, self._numbers(generics, scope))
+        found = self.verilog.find(name, self._values(generics, scope))
         ports = []
         for port in found[0].ports:
             width = getattr(port.type, "width", 1)
@@ -246,20 +274,22 @@ class Instances(Ports):
         return Component(text, a.ComponentDecl(pos, name, text, generics, ports), Scope(view, ""))
 
     @staticmethod
-    def _numbers(generics: Any, scope: Scope) -> dict[str, int]:
-        """The generics that are whole numbers, by their names as written."""
-        return {
-            entity.text: int(entity.value)
-            for d in generics
-            if isinstance(d, a.ObjectDecl)
-            for name, _, _ in d.names
-            for entity in scope.direct(name)
-            if isinstance(entity, t.Object) and isinstance(entity.value, int)
-        }
+    def _values(generics: Any, scope: Scope) -> dict[str, int | float | bytes]:
+        """The generics that a parameter can take, by their names as written."""
+        named = [name for d in generics if isinstance(d, a.ObjectDecl) for name, _, _ in d.names]
+        objects = [x for name in named for x in scope.direct(name) if isinstance(x, t.Object)]
+        found: dict[str, int | float | bytes] = {}
+        for x in objects:
+            value = parameter_of(x)
+            if value is None:
+                message = f"generic '{x.text}' of {x.subtype!r} can't be given to a module with this value (docs/languages.md)"
+                raise Wrong(x.pos, message, "mixed")
+            found[x.text] = value
+        return found
 
-    def module_instance(self, s: a.Instance, name: str, local: t.Instance, generics: dict[str, int]) -> bool:
+    def module_instance(self, s: a.Instance, name: str, local: t.Instance, generics: dict[str, int | float | bytes]) -> bool:
         """An instance of a Verilog module; False if there is none of that name."""
-        found = self.verilog(name, generics) if self.verilog is not None else None
+        found = self.verilog.find(name, generics) if self.verilog is not None else None
         if found is None:
             return False
         unit, units, written = found
@@ -282,4 +312,5 @@ class Instances(Ports):
                     s.pos, f"port '{port.name}' of module '{written}' has {width} bits, what is connected has {have}", "width"
                 )
             self.bridge(o, path, port.name, {"output": "in", "input": "out"}.get(port.port, "inout"))
+        self.verilog.embed_below(self, path, unit)
         return True

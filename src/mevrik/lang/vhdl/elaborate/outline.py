@@ -13,8 +13,18 @@ _MOST = 4096  # parts of one signal that are shown
 def design_of(model: t.Model, sites: list[Site]) -> Design:
     """A design whose units stand for the regions of the model."""
     units: list[Unit] = []
-    tops = [InstanceDecl(top.name, unit_of(top, units), top.pos) for top in model.tops]
-    return Design(tops, units, sites, -15, [], model)
+    tops = [InstanceDecl(top.name, unit_of(top, units), top.pos) for top in model.tops if "." not in top.path]
+    design = Design(tops, units, sites, -15, [], model)
+    place_embedded(design, model)
+    return design
+
+
+def place_embedded(design: Design, model: t.Model) -> None:
+    """The entities that modules instantiate stand below the instance that is there for them."""
+    for top in model.tops:
+        parent, dot, _ = top.path.rpartition(".")
+        if dot:
+            design.inside.setdefault(parent, []).append(InstanceDecl(top.name, unit_of(top, design.units), top.pos))
 
 
 def unit_of(here: t.Instance, units: list[Unit]) -> Unit:

@@ -88,7 +88,7 @@ def _choose(library: Library, diagnostics: Diagnostics) -> str | None:
 def elaborator_of(
     library: Library, sources: SourceMap, diagnostics: Diagnostics, sites: list[Site] | None = None, verilog: Any = None
 ) -> Elaborator:
-    """An elaborator that evaluates what it has to know by running it. `verilog` finds modules by name."""
+    """An elaborator that evaluates what it has to know by running it. `verilog` has the modules (lang/mixed.py)."""
     from mevrik.engine.layout import Unsupported
     from mevrik.engine.typed.evaluate import Failed, evaluate
 
@@ -106,6 +106,8 @@ def elaborator_of(
     if sites is not None:
         elaborator.shared.sites = sites
     elaborator.verilog = verilog
+    if verilog is not None:
+        verilog.attach(elaborator)
     made.append(elaborator)
     return elaborator
 
