@@ -163,3 +163,20 @@ def test_a_cast_says_that_bits_are_meant_to_go(tmp_path: Path) -> None:
     assert json.loads(mevrik("lint", path, "--json").out) == []
     path.write_text(head + "assign x = a >> 1;\nassign y = a;\nassign z = 9'(a);\nendmodule")
     assert [d["line"] for d in json.loads(mevrik("lint", path, "--json").out)] == [2, 3, 4]
+
+
+def test_a_loop_is_one_of_values_not_of_processes(tmp_path: Path) -> None:
+    """One process may give what another one needs and take what that gives back, if no value goes round; own variables and arrays count
+    with what they are made of."""
+    path = tmp_path / "m.sv"
+    head = "module m(input logic [1:0] r, input logic [7:0] a, b, output logic e, f, output logic [7:0] y);\n"
+    clean = """  logic g, k, n; logic [1:0] t; logic [15:0] p [2]; logic [8:0] s;
+  always_comb begin g = |r; n = g; if (r[0]) n = 0; e = k; t = {n, k}; f = t[0]; end
+  assign k = g;
+  always_comb begin p = '{a * b, b}; s = 9'(p[0] - p[1]); for (int i = 0; i < 2; i++) s += p[i][0]; y = s[7:0]; end
+endmodule"""
+    path.write_text(head + clean)
+    assert json.loads(mevrik("lint", path, "--json").out) == []
+    for wrong in ("assign k = g & f;", "assign k = t[1];"):
+        path.write_text(head + clean.replace("assign k = g;", wrong).replace("e = k;", "e = k; if (k) g = 0;"))
+        assert "comb-loop" in {d["code"] for d in json.loads(mevrik("lint", path, "--json").out)}

@@ -7,9 +7,10 @@ from collections.abc import Iterator
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.types import EventType, Handle, Link, List, Text, Vec
-from mevrik.design.unit import Design, Process, Signal, Unit
+from mevrik.design.unit import Design, Signal, Unit
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings.base import Looker
+from mevrik.lang.findings.flow import Flow
 from mevrik.lang.findings.processes import is_clocked, is_combinational
 
 
@@ -134,21 +135,18 @@ class StructureFindings(Looker):
         """A signal that depends on itself through continuous assignments and combinational processes without a delay."""
         follows: dict[Signal, dict[Signal, int]] = {}
         for process in unit.processes:
-            if process.hidden or not (process.kind in ("assign",) or is_combinational(process)):
+            if process.hidden or not (process.kind == "assign" or is_combinational(process)):
                 continue
             if any(isinstance(s, n.Drive) and s.delays for s in process.body):
                 continue
-            reads = {walk.owner(r.signal) for r in walk.reads(process.body, True)}
-            for s in walk.statements(process.body):
-                for place in walk.targets(s):
-                    target = walk.owner(place.signal)
-                    if target.kind == "local" or target.implicit or place.bits is not None or place.element is not None:
-                        continue
-                    sources = reads if is_combinational(process) else {walk.owner(r.signal) for r in walk.reads_of(s.value)}  # type: ignore[attr-defined]
-                    if process.kind != "assign":  # that it reads what it keeps is said of it as a latch
-                        sources = sources - _set_first(process) - {target}
-                    for source in sources:
-                        follows.setdefault(source, {})[target] = s.site
+            flow = Flow(process)
+            for target, sources in flow.sources.items():
+                if target.kind == "local" or target.implicit or target in flow.partly:
+                    continue
+                if process.kind != "assign":  # that it reads what it keeps is said of it as a latch
+                    sources = sources - {target}
+                for source in sources:
+                    follows.setdefault(source, {})[target] = flow.sites[target]
         for ring in _rings(follows):
             names = " → ".join(f"'{s.name}'" for s in (*ring, ring[0]))
             self.warn(
@@ -220,19 +218,6 @@ def _forgets(e: n.Expr, signal: Signal) -> bool:
         if isinstance(x, (n.Call, n.Concat, n.Bits, n.SysCall)):
             return True
     return False
-
-
-def _set_first(process: Process) -> set[Signal]:
-    """Signals that a process gives a value before it reads them."""
-    found: set[Signal] = set()
-    for s in process.body:
-        while isinstance(s, n.Block) and s.body:
-            s = s.body[0]
-        if not isinstance(s, n.Assign):
-            break
-        reads = {walk.owner(r.signal) for r in walk.reads_of(s.value)}
-        found |= {walk.owner(p.signal) for p in s.target} - reads
-    return found
 
 
 def _rings(follows: dict[Signal, dict[Signal, int]]) -> list[list[Signal]]:
