@@ -121,3 +121,34 @@ def test_ports_that_stand_for_parts_and_controls_that_are_expressions(simulate: 
       end
     endmodule"""
     prints(simulate, text, "z z 0zz zzzzzzzz z zz\na 5 110 1 z1\n9 z 0zz zzzz1001 z 01")
+
+
+def test_disable_from_inside_ends_all_that_is_in_the_block(simulate: Run) -> None:
+    """1364-2005 clause 11, 1800-2017 9.6.2: branches that nothing waits for end with their block, but not those of the block around it;
+    disabling a task ends all of its activations."""
+    text = """module tb;
+      integer n = 0;
+      task automatic slow(input int k, input bit stop);
+        begin : body #(k); if (stop) disable slow; n = n + 1; $display("slow %0d %0t", k, $time); end
+      endtask
+      initial begin : outer
+        fork #30 $display("branch of outer"); join_none
+        begin : inner
+          fork begin #5 $display("never 1"); end begin #6 $display("never 2"); end join_none
+          #2 $display("in %0t", $time);
+          disable inner;
+          $display("not here");
+        end
+        $display("after inner %0t", $time);
+        #10;
+        fork slow(4, 0); slow(3, 1); slow(2, 0); join
+        $display("joined %0t %0d", $time, n);
+        begin : any
+          fork #1 $display("one"); #9 $display("never 3"); join_any
+          disable any;
+        end
+        #20 $display("end %0t", $time);
+      end
+    endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert done.out.splitlines() == ["in 2", "after inner 2", "slow 2 14", "joined 15 1", "one", "branch of outer", "end 36"]

@@ -350,6 +350,7 @@ class DisableBlock(Stmt):
 
     path: tuple[str, ...]
     block: Block
+    inside: bool = False  # from inside of the block, which this process leaves next
 
 
 class Fork(Stmt):

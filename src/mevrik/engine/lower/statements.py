@@ -179,6 +179,8 @@ class StatementLowerer(TaskLowerer):
 
     def _do_disableblock(self, s: n.DisableBlock) -> None:
         f = self.f
+        if s.inside and not f.framed:
+            return  # nobody waits in it
         number = len(self.module.disables)
         self.module.disables.append(s.block)
         if s.path:

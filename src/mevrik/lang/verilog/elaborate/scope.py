@@ -91,6 +91,7 @@ class BlockName(Identity):
     block: n.Block
     scope: Scope | None
     announced: bool = False  # its statements are not elaborated yet
+    leaves_branches: bool = False  # a fork in it does not wait for all of its branches
 
 
 class EventArray(Identity):

@@ -142,7 +142,7 @@ class StatementElaborator(TaskElaborator):
             line = self.context.diagnostics.sources.place(outer.positions.get(s.label, 0)).line
             self.context.diagnostics.error(s.pos, f"'{s.label}' is already declared in line {line}", "declared-twice")
         kept, self.scope = self.scope, outer
-        made = BlockName(n.Block(0, [], s.label), self.open_scope(s.label, "block"))
+        made = BlockName(n.Block(0, [], s.label), self.open_scope(s.label, "block"), leaves_branches=_leaves_branches(s.body))
         self.scope = kept
         outer.names[s.label] = made
         outer.positions[s.label] = s.pos
@@ -305,7 +305,7 @@ class StatementElaborator(TaskElaborator):
         site = self.site(s)
         if isinstance(entity, SubDecl):
             if self.breaks.sub is entity.sub and self.breaks.body is not None:
-                return [n.Leave(site, self.breaks.body)]
+                return self._end_from_inside(site, self.breaks.body, True)
             afar = self.remote_block_of(entity)
             if afar is not None:
                 return [n.DisableBlock(site, afar.path, afar.block)]
@@ -318,9 +318,26 @@ class StatementElaborator(TaskElaborator):
         if not isinstance(entity, BlockName):
             raise self.error(s.pos, f"{self.words(target)} is no named block or task", "not-a-block")
         if any(b is entity.block for b in self.breaks.open):
-            return [n.Leave(site, entity.block)]
+            return self._end_from_inside(site, entity.block, entity.leaves_branches)
         entity.block.remote = True
         return [n.DisableBlock(site, (), entity.block)]
+
+    def _end_from_inside(self, site: int, block: n.Block, leaves_branches: bool) -> list[n.Stmt]:
+        """It ends for all who are in it: other activations of a task, branches that nothing waits for (1364-2005 clause 11)."""
+        sub = self.breaks.sub
+        if not leaves_branches and (sub is None or not sub.is_task):
+            return [n.Leave(site, block)]
+        block.remote = True
+        return [n.DisableBlock(site, (), block, True), n.Leave(site, block)]
+
+
+def _leaves_branches(tree: object) -> bool:
+    """Whether a fork in it goes on before all of its branches have ended."""
+    if isinstance(tree, ast.Block) and tree.fork in ("join_any", "join_none"):
+        return True
+    if isinstance(tree, ast.Stmt):
+        return any(_leaves_branches(getattr(tree, name)) for name in tree.__struct_fields__)
+    return isinstance(tree, (list, tuple)) and any(_leaves_branches(part) for part in tree)
 
 
 def give_branches_their_variables(body: list[n.Stmt]) -> None:
