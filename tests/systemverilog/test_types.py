@@ -160,3 +160,27 @@ def test_enums(simulate: Run) -> None:
 
 def test_operators_and_casts(simulate: Run) -> None:
     check_rows(simulate, OPERATORS, "let lesser(a, b) = a < b ? a : b;", outside="`timescale 1ns/1ns")
+
+
+def test_shortreal_has_single_precision(simulate: Run) -> None:
+    """6.12: a shortreal is a float of C: 24 bits of mantissa. 0.1 is 0x3DCCCCCD there, 7 / 3 is 0x40155555; 2^24 + 1 has no place."""
+    text = """module tb;
+      shortreal s, a[2]; real r; shortreal c = 0.1; localparam shortreal P = 1.1; typedef struct { shortreal f; real d; } pair; pair x;
+      function automatic shortreal third(shortreal v); return v / 3; endfunction
+      initial begin
+        s = 0.1; r = 0.1; $display("%0.12f %0.12f %b %b %h", s, r, s == r, s == c, $shortrealtobits(s));
+        s = 16777217.0; $display("%0.1f %0.1f", s, shortreal'(33554435.0)); r = s + 0.5; $display("%0.1f", r);
+        s = 7; s /= 3; $display("%0.10f %h %h", s, $shortrealtobits(s), $realtobits(s));
+        a = '{0.7, 1}; $display("%0.9f %0.9f %0.9f", a[0], third(1.0), P);
+        x = '{0.1, 0.1}; $display("%0.12f %0.12f", x.f, x.d);
+        s = 3; $display("%0d", int'(s * 2.6));
+      end
+    endmodule"""
+    wanted = """0.100000001490 0.100000000000 0 1 3dcccccd
+    16777216.0 33554436.0
+    16777216.5
+    2.3333332539 40155555 4002aaaaa0000000
+    0.699999988 0.333333343 1.100000024
+    0.100000001490 0.100000000000
+    8"""
+    prints(simulate, text, wanted)

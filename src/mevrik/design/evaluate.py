@@ -177,7 +177,13 @@ class Evaluator:
         return value if t.four else Logic(t.width, value.val & ~value.unk)
 
     def _toreal(self, e: n.ToReal) -> Value:
-        return self.real(e.a)
+        value = self.real(e.a)
+        if isinstance(e.type, Real) and e.type.short and math.isfinite(value):
+            try:
+                return float(struct.unpack("f", struct.pack("f", value))[0])
+            except OverflowError:
+                return math.copysign(math.inf, value)
+        return value
 
     def _tovec(self, e: n.ToVec) -> Value:
         return from_real(self.real(e.a), n.vec(e).width)

@@ -103,6 +103,8 @@ class Resize(Expr):
 
 
 class ToReal(Expr):
+    """A whole number as a real one, or either rounded to single precision if the type is `short`."""
+
     a: Expr
 
 

@@ -63,7 +63,9 @@ class Array(Frozen, frozen=True):
 
 
 class Real(Frozen, frozen=True):
-    """A double-precision number (IEEE 1364-2005 4.8)."""
+    """A double-precision number (IEEE 1364-2005 4.8); `short`: one of single precision (IEEE 1800-2017 6.12)."""
+
+    short: bool = False
 
 
 class EventType(Frozen, frozen=True):
@@ -75,6 +77,7 @@ BIT = Vec(1)
 INTEGER = Vec(32, True)
 TIME = Vec(64)
 REAL = Real()
+SHORT_REAL = Real(True)
 TEXT = Text(64, False, False)
 EVENT = EventType()
 

@@ -6,7 +6,7 @@ import struct
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Array, Link, List, Real, Type, width_of
+from mevrik.design.types import REAL, Array, Link, List, Real, Type, width_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.engine.layout import LayoutError
 from mevrik.engine.lower.function import Function, Storage, Val, layout_of
@@ -95,6 +95,9 @@ class ExpressionLowerer(SystemLowerer):
         match e:
             case n.RealConst(value=value):
                 return "0x" + struct.pack(">d", value).hex().upper()
+            case n.ToReal(type=Real(short=True), a=a):
+                wide = self.real(a if isinstance(a.type, Real) else n.ToReal(REAL, a))
+                return f.op(f"fpext float {f.op(f'fptrunc double {wide} to float')} to double")
             case n.ToReal(a=a):
                 x = self.value(a)
                 pv, pu = f.spill(x)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH
 from mevrik.design.record import replace
-from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, Handle, Link, List, Real, Text, Type, Vec, width_of
+from mevrik.design.types import BIT, INTEGER, REAL, SHORT_REAL, TEXT, Array, Handle, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -414,7 +414,7 @@ class CallElaborator(SelectionElaborator):
             if target.name in CASTS:
                 return Shape(CASTS[target.name], ((CASTS[target.name].width - 1, 0),))
             if target.name in ("real", "shortreal", "realtime"):
-                return Shape(REAL)
+                return Shape(SHORT_REAL if target.name == "shortreal" else REAL)
             if target.name == "string":
                 return Shape(TEXT)
             if target.name in ("signed", "unsigned"):

@@ -196,7 +196,8 @@ class ExpressionElaborator(PatternElaborator):
             self.context.diagnostics.warning(e.pos, message, "string-value")
             return n.SysCall(target, "$text_into", (self.build(e, TEXT),), e.pos)
         if isinstance(target, Real):
-            return self.to_real(self.build(e, t if isinstance(t, Real) else self.vector_type(t, e)))
+            made = self.to_real(self.build(e, t if isinstance(t, Real) else self.vector_type(t, e)))
+            return fold_if_constant(n.ToReal(target, made)) if target.short and made.type != target else made
         if isinstance(target, EventType):
             raise self.error(e.pos, "an event holds no value; use '->' to trigger it", "operand-type")
         if isinstance(t, Real):

@@ -6,7 +6,23 @@ import math
 
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
-from mevrik.design.types import REAL, TEXT, TIME, Array, Bag, EventType, Handle, Link, List, Real, Text, Type, Vec, width_of
+from mevrik.design.types import (
+    REAL,
+    SHORT_REAL,
+    TEXT,
+    TIME,
+    Array,
+    Bag,
+    EventType,
+    Handle,
+    Link,
+    List,
+    Real,
+    Text,
+    Type,
+    Vec,
+    width_of,
+)
 from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -19,7 +35,7 @@ from mevrik.lang.verilog.elaborate.typewords import CASTS
 
 WIDTH_LIMIT = 1 << 20
 ARRAY_LIMIT = 1 << 28
-_WORDS: dict[str, Type] = {**CASTS, "real": REAL, "realtime": REAL, "shortreal": REAL, "time": TIME}
+_WORDS: dict[str, Type] = {**CASTS, "real": REAL, "realtime": REAL, "shortreal": SHORT_REAL, "time": TIME}
 
 
 class TypeElaborator(NameElaborator):
