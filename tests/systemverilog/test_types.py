@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tests.conftest import Done
-from tests.rows import Row, check_rows
+from tests.rows import Row, check_rows, prints
 
 Run = Callable[..., Done]
 
