@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tests.conftest import Done
-from tests.rows import Row, check_rows
+from tests.rows import Row, check_rows, prints
 
 Run = Callable[..., Done]
 
@@ -108,3 +108,32 @@ def test_references_are_the_signal_itself(simulate: Run) -> None:
         both(n, n); both(arr[0], arr[1]); $display("%p", arr); $finish(0); end endmodule"""
     done = simulate(text, suffix=".sv")
     assert done.out.splitlines() == ["n 1", "3 at 25", "bus 7", "bus 8", "2 2", "1 2", "'{1, 2, 0}"], done.err
+
+
+def test_references_to_parts(simulate: Run) -> None:
+    """13.5.2: a reference is the thing itself, also an element, a member, a property or a signal of an interface. Its indexes and objects
+    are those of the moment of the call."""
+    text = """interface bus; logic req = 0; logic [3:0] d; endinterface
+    module tb;
+      bus b0(), b1(); int a[4]; int q[$] = '{1, 2, 3}; int aa[string]; int i; logic [7:0] v = 0; int m[2][3];
+      struct { logic [3:0] lo; int k[2]; } s;
+      class P; int n; P next; int arr[3]; endclass
+      P head = new;
+      task automatic pulse(ref logic x, input int n = 1); repeat (n) begin x = 1; #2 x = 0; #2; end endtask
+      task automatic until_is(ref int x, input int want); wait (x == want); $display("%0d at %0t", x, $time); endtask
+      task automatic both(ref int x, y); #1 x = y + 1; #1 y = x + 1; endtask
+      initial begin
+        fork pulse(b0.req, 2); begin #1 $display("req %b", b0.req); #2 $display("req %b", b0.req); #2 $display("req %b", b0.req); end join
+        i = 2; fork until_is(a[i], 9); begin #1 i = 0; a[0] = 9; #1 a[2] = 9; end join
+        fork until_is(m[1][i + 2], 5); begin #3 m[1][2] = 5; end join
+        fork until_is(s.k[1], 4); begin #1 s.k[1] = 4; end join
+        aa["x"] = 0; fork until_is(aa["x"], 3); begin #1 aa["x"] = 3; end join
+        head.next = new; head.next.arr[2] = 1; fork until_is(head.next.arr[2], 6); begin #1 head.next.arr[2] = 6; end join
+        both(a[1], head.n); $display("%0d %0d", a[1], head.n);
+        both(.y(a[3]), .x(q[1])); $display("%0d %p", a[3], q);
+        begin automatic int loc = 0; fork until_is(loc, 0); join end
+      end
+    endmodule"""
+    # pulse: 1 from 0 to 2 and 4 to 6, so the fork ends at 8; each further fork ends with its last wait
+    wanted = "req 1\nreq 0\nreq 1\n9 at 10\n5 at 13\n4 at 14\n3 at 15\n6 at 16\n1 2\n2 '{1, 1, 3}\n0 at 20"
+    prints(simulate, text, wanted)

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.unit import Signal, Subprogram
+from mevrik.design.unit import Subprogram
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.constructor import constructor_start, is_super_new
 from mevrik.lang.verilog.elaborate.decisions import Breaks
 from mevrik.lang.verilog.elaborate.generate import GenerateElaborator
 from mevrik.lang.verilog.elaborate.promises import check_override_types
+from mevrik.lang.verilog.elaborate.references import referring
 from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 
@@ -18,7 +19,7 @@ from mevrik.lang.verilog.elaborate.statements import give_branches_their_variabl
 class SubprogramElaborator(GenerateElaborator):
     scale: ast.Timescale
     _sub_scopes: dict[SubDecl, Scope]
-    _referring: dict[tuple[SubDecl, tuple[tuple[str, Signal], ...]], SubDecl]
+    referring_forms: dict[tuple[SubDecl, str], SubDecl]
 
     @property
     def sub_scopes(self) -> dict[SubDecl, Scope]:
@@ -73,35 +74,8 @@ class SubprogramElaborator(GenerateElaborator):
             self.scope = outer
             self.breaks = saved
 
-    def referring(self, decl: SubDecl, call: ast.Call) -> SubDecl:
-        """For a task with arguments by reference, a form of it whose references are the very signals that this call gives, so that
-        it waits for them and others see what it writes at once (IEEE 1800-2017 13.5.2). What is no whole signal of this module
-        is copied in and out."""
-        offset = len(decl.sub.ports) - len(decl.tree.ports)
-        if not decl.tree.is_task or decl.sub.unit is not self.unit or not any(p.by_reference for p in decl.tree.ports):
-            return decl
-        meant: dict[str, Signal] = {}
-        for port, made, arg in zip(decl.tree.ports, decl.sub.ports[offset:], self.arguments(decl.sub, call)[offset:]):
-            found = self.quietly(lambda arg=arg: self.selected(arg)) if port.by_reference and isinstance(arg, ast.Name) else None  # type: ignore[misc]
-            if found is None or found.signal is None or found.element is not None or found.bits is not None:
-                continue
-            signal = found.signal
-            if signal.kind != "local" and signal.via is None and signal.type == made.type and signal.dims == made.dims:
-                meant[port.name] = signal
-        if not meant:
-            return decl
-        key = (decl, tuple(meant.items()))
-        if key not in self._referring:
-            tree, old = decl.tree, decl.sub
-            sub = Subprogram(tree.name, None, tree.pos, tree.automatic, True, self.unit, path=old.path)
-            own = self._referring[key] = SubDecl(tree, decl.scope, sub)
-            self.sub_head(own)
-            for k, port in enumerate(tree.ports):
-                if port.name in meant:
-                    sub.directions[k] = "input"
-                    self._sub_scopes[own].names[port.name] = meant[port.name]
-            self.subprogram(own)
-        return self._referring[key]
+    def referring(self, decl: SubDecl, call: ast.Call) -> tuple[SubDecl, ast.Call]:
+        return referring(self, decl, call)
 
     def _sub_body(self, entity: SubDecl) -> None:
         self.sub_head(entity)

@@ -33,19 +33,20 @@ def substituted(
     for p in names:
         if p not in given:
             raise elab.error(pos, f"'{name}' needs a value for its argument '{p}'", "arguments")
-    made = _renewed(tree, given)
+    made = renewed(tree, given)
     assert isinstance(made, type(tree))
     return made
 
 
-def _renewed(x: object, given: dict[str, ast.Expr]) -> object:
+def renewed(x: Any, given: dict[str, ast.Expr]) -> Any:
+    """A tree with other expressions in the place of names."""
     if isinstance(x, ast.Name) and x.name in given:
         return given[x.name]
     if isinstance(x, ast.Node):
-        changed: dict[str, Any] = {name: _renewed(getattr(x, name), given) for name in x.__struct_fields__}
+        changed: dict[str, Any] = {name: renewed(getattr(x, name), given) for name in x.__struct_fields__}
         return replace(x, **changed)
     if isinstance(x, list):
-        return [_renewed(y, given) for y in x]
+        return [renewed(y, given) for y in x]
     if isinstance(x, tuple):
-        return tuple(_renewed(y, given) for y in x)
+        return tuple(renewed(y, given) for y in x)
     return x

@@ -50,7 +50,9 @@ class TaskElaborator(AssignmentElaborator):
         decl, obj, variants = self.callee(call)
         if not s.void:
             self._result_left(decl, call)
-        return self._call_of(s, call, decl if obj else self.referring(decl, call), obj, variants)
+        if not obj:
+            decl, call = self.referring(decl, call)
+        return self._call_of(s, call, decl, obj, variants)
 
     def _result_left(self, decl: SubDecl, call: ast.Call) -> None:
         """A function whose result nobody takes: no statement in Verilog (10.4.2), in SystemVerilog worth a warning (13.4.1)."""
@@ -66,7 +68,7 @@ class TaskElaborator(AssignmentElaborator):
         message = f"the result of '{tree.name}' is not used: void'({tree.name}(…)) says that this is meant (13.4.1)"
         self.context.diagnostics.warning(call.pos, message, "result-unused")
 
-    def referring(self, decl: SubDecl, call: ast.Call) -> SubDecl:
+    def referring(self, decl: SubDecl, call: ast.Call) -> tuple[SubDecl, ast.Call]:
         raise NotImplementedError
 
     def _unused(self, s: ast.Node, value: n.Expr) -> list[n.Stmt]:

@@ -68,7 +68,7 @@ class UnitElaborator(SubprogramElaborator):
         self._announced: set[ast.ClassDecl | ast.Function] = set()
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
-        self._referring: dict[tuple[SubDecl, tuple[tuple[str, Signal], ...]], SubDecl] = {}
+        self.referring_forms: dict[tuple[SubDecl, str], SubDecl] = {}
         self.coming: set[str] = set()  # interfaces of this module, which are not nets though not declared yet
         self.dollar: list[n.Expr] = []
         self.indexes: dict[Signal, Signal] = {}

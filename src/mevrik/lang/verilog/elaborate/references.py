@@ -1,0 +1,112 @@
+"""Arguments by reference of tasks (IEEE 1800-2017 13.5.2): a form of the task over the very things that a call gives, so that it waits
+for them and others see what it writes at once.
+
+What an argument selects by is taken at the call: indexes and objects become arguments of their own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from mevrik.design.record import replace
+from mevrik.design.types import Handle, Vec
+from mevrik.design.unit import Signal, Subprogram
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.scope import Shape, SubDecl
+from mevrik.lang.verilog.elaborate.substitute import renewed
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
+
+
+@dataclass(slots=True)
+class _Form:
+    """What the arguments have become: names for whole signals, arguments that take the place of indexes and objects."""
+
+    elab: SubprogramElaborator
+    signals: dict[str, Signal] = field(default_factory=dict)
+    ports: list[ast.Port] = field(default_factory=list)
+    args: list[ast.Expr | None] = field(default_factory=list)
+    words: list[str] = field(default_factory=list)  # tells this form from others of the task
+
+    def of(self, e: ast.Expr) -> ast.Expr | None:
+        """An argument in the names of the new form; None if it has to be copied."""
+        found = self.elab.quietly(lambda: self.elab.selected(e))
+        signal = found.signal if found is not None else None
+        if found is not None and signal is not None and found.element is None and found.bits is None and found.character is None:
+            if signal.kind == "local" or signal.via is not None or isinstance(signal.type, Handle):
+                return None
+            name = f"ref {len(self.signals)}"
+            self.signals[name] = signal
+            self.words.append(f"signal {id(signal)}")
+            return ast.Name(e.pos, name)
+        match e:
+            case ast.Index(base=base, index=index):
+                inner = self.of(base)
+                held = self.elab.quietly(lambda: self.elab.shape_of(base))
+                keys = held.keys if held is not None and not held.unpacked else None
+                return ast.Index(e.pos, inner, self._captured(index, keys)) if inner is not None else None
+            case ast.Member(base=base, name=name):
+                holder = self.elab.quietly(lambda: self.elab.shape_of(base))
+                if holder is not None and isinstance(holder.type, Handle) and not holder.unpacked:
+                    self.words.append(f".{name}")
+                    return ast.Member(e.pos, self._captured(base, holder), name)
+                inner = self.of(base)
+                self.words.append(f".{name}")
+                return ast.Member(e.pos, inner, name) if inner is not None else None
+        return None
+
+    def _captured(self, e: ast.Expr, shape: Shape | None = None) -> ast.Expr:
+        if isinstance(e, ast.Number):
+            self.words.append(f"{e.val}")
+            return e
+        shape = shape or self.elab.quietly(lambda: self.elab.shape_of(e)) or Shape(Vec(32, True, False))
+        name = f"ref by {len(self.ports)}"
+        self.words.append(f"{name} {shape.type}")
+        self.ports.append(ast.Port(e.pos, "input", "", ast.DataType(e.pos, "known", name=name, known=shape), name, []))
+        self.args.append(e)
+        return ast.Name(e.pos, name)
+
+
+def referring(elab: SubprogramElaborator, decl: SubDecl, call: ast.Call) -> tuple[SubDecl, ast.Call]:
+    """The form of a task for a call, and the call of it. What no form can be made of is copied in and out: local variables of others."""
+    tree = decl.tree
+    offset = len(decl.sub.ports) - len(tree.ports)
+    if not tree.is_task or decl.sub.unit is not elab.unit or not any(p.by_reference for p in tree.ports):
+        return decl, call
+    form = _Form(elab)
+    given: dict[str, ast.Expr] = {}
+    kept: list[tuple[ast.Port, ast.Expr | None]] = []
+    for port, made, arg in zip(tree.ports, decl.sub.ports[offset:], elab.arguments(decl.sub, call)[offset:], strict=True):
+        meant = None
+        shape = elab.quietly(lambda arg=arg: elab.shape_of(arg)) if port.by_reference and arg is not None else None  # type: ignore[misc]
+        if (
+            shape is not None
+            and arg is not None
+            and shape.type == made.type
+            and _dimensions(shape) == _dimensions(elab.shape_of_signal(made))
+        ):
+            attempt = _Form(elab, dict(form.signals), list(form.ports), list(form.args), list(form.words))
+            meant = attempt.of(arg)
+            if meant is not None:
+                form = attempt
+                given[port.name] = meant
+                form.words.append(f"for {port.name}")
+        if meant is None:
+            kept.append((port, arg))
+    if not given:
+        return decl, call
+    key = (decl, " ".join(form.words))
+    if key not in elab.referring_forms:
+        body, decls = renewed(tree.body, given), renewed(tree.decls, given)
+        own_tree = replace(tree, ports=[*(p for p, _ in kept), *form.ports], body=body, decls=decls)
+        sub = Subprogram(tree.name, None, tree.pos, tree.automatic, True, elab.unit, path=decl.sub.path)
+        own = elab.referring_forms[key] = SubDecl(own_tree, decl.scope, sub)
+        elab.sub_head(own)
+        elab.sub_scopes[own].names.update(form.signals)
+        elab.subprogram(own)
+    return elab.referring_forms[key], replace(call, args=[*(a for _, a in kept), *form.args])
+
+
+def _dimensions(shape: Shape) -> list[int]:
+    return [abs(left - right) for left, right in shape.unpacked]
