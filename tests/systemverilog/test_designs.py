@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
+from mevrik.design.ports import ports_of
+from mevrik.lang.analysis import analyse
 from tests.conftest import Done
 from tests.rows import prints
 
@@ -132,6 +135,53 @@ def test_bind_to_single_instances(simulate: Run) -> None:
         done = simulate(BOUND.replace(right, wrong), suffix=".sv")
         assert said in done.err
         assert done.err.count("error:") == 1
+
+
+def test_modules_that_nothing_instantiates(simulate: Run) -> None:
+    """1364-2005 12.1.1: they are at the top too. One that a path names is there, with what it instantiates; its own paths lead back."""
+    text = """`timescale 1ns/1ps
+    module cell_ff(input c, d, output reg q); always @(posedge c or posedge glbl.GSR) if (glbl.GSR) q <= 0; else q <= d; endmodule
+    module tb;
+      reg c = 0, d = 1; wire q; cell_ff f(c, d, q); always #5 c = ~c; wire w = glbl.GTS;
+      initial begin
+        #50 $display("%b %b", q, w); #100 $display("%b %0d", q, glbl.count); glbl.say; glbl.k = 3;
+        #1 $display("%0d %0d", $root.glbl.k, glbl.W); $finish;
+      end
+    endmodule
+    module glbl;
+      reg GSR, GTS = 1; integer count = 0, k; parameter W = 100; task say; $display("%m says"); endtask
+      initial begin GSR = 1; #(W) GSR = 0; end
+      always @(posedge tb.c) count = count + 1;
+      helper h();
+    endmodule
+    module helper; initial #2 $display("%m"); endmodule
+    module unnamed; initial $display("never"); endmodule"""
+    # edges of c at 5, 15, ... 145 are 15; GSR holds q at 0 until 100
+    done = simulate(text, "--top", "tb")
+    assert done.out.splitlines() == ["glbl.h", "0 1", "1 15", "glbl.say says", "3 100"]
+    assert done.err == ""
+
+
+def test_the_name_of_a_subprogram_of_a_package(simulate: Run) -> None:
+    """21.2.1.6: %m is the hierarchical name; that of an item of a package has its name and :: before it (26.3)."""
+    text = """package p; task automatic t; $display("%m"); endtask function automatic void f; $display("%m"); endfunction endpackage
+    module tb; import p::*; initial begin t; p::t; f(); end endmodule"""
+    prints(simulate, text, "p::t\np::t\np::f")
+
+
+def test_the_ports_of_a_top_that_uses_a_package(tmp_path: Path) -> None:
+    """Packages stand at the top of a design too; its ports and parameters are those of the module."""
+    source = tmp_path / "m.sv"
+    source.write_text("package p; typedef logic [3:0] word; endpackage\n"
+                      "module m import p::*; #(int N = 2) (input logic clk, input word a, output word y); always_ff @(posedge clk) y <= a + N; endmodule")  # fmt: skip
+    design = analyse([source]).elaborate("m")
+    assert design is not None
+    assert [(x.name, x.direction, x.width, x.role) for x in ports_of(design)] == [
+        ("clk", "input", 1, "clock"),
+        ("a", "input", 4, ""),
+        ("y", "output", 4, ""),
+    ]
+    assert list(design.top.unit.parameters) == ["N"]
 
 
 def test_paths_from_the_top(simulate: Run) -> None:

@@ -36,7 +36,7 @@ _RESET_WORDS = ("rst", "reset", "clr", "clear")
 
 def ports_of(design: Design) -> list[PortInfo]:
     """The vector ports of the top unit, roles found from what the processes below wait for and read."""
-    unit = design.tops[0].unit
+    unit = design.top.unit
     known = _known_roles(design) if design.typed is not None else {}
     roles = {**_roles(unit, known), **(_typed_roles(unit, design.typed) if design.typed is not None else {})}
     found: list[PortInfo] = []

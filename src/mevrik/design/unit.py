@@ -179,7 +179,8 @@ class Site(Frozen, frozen=True):
 
 
 class Design(Identity):
-    """The whole: the top units in order, all units, sites, and the tick (a power of ten in seconds)."""
+    """The whole: what stands at the top, all units, sites, and the tick (a power of ten in seconds). `tops` are packages, then other
+    modules that are named but instantiated by nobody, then the top."""
 
     tops: list[InstanceDecl]
     units: list[Unit]
@@ -188,6 +189,10 @@ class Design(Identity):
     annotations: list[Annotation] = field(default_factory=list)
     typed: Model | None = None  # what was written in VHDL
     inside: dict[str, list[InstanceDecl]] = field(default_factory=dict)  # by path: what stands in an instance of a typed unit
+
+    @property
+    def top(self) -> InstanceDecl:
+        return self.tops[-1]
 
 
 __all__ = [

@@ -27,7 +27,7 @@ def write_outline(writer: RecordWriter, sources: SourceMap, simulation: Simulati
     writer.fill("reads", (row for unit in design.units for row in site_reads(unit)))
     if design.typed is not None:
         writer.fill("reads", typed_reads(design.typed, layout))
-    writer.set_meta(tick_exp=design.tick_exp, top=design.tops[0].name)
+    writer.set_meta(tick_exp=design.tick_exp, top=design.top.name)
 
 
 def is_hidden(signal: Signal) -> bool:

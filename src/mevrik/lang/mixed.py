@@ -119,16 +119,16 @@ class Modules:
         if key not in self._made:
             alone = Diagnostics(self.diagnostics.sources)  # what went wrong elsewhere is no reason to stop here
             design = elaborate(library, alone, written, given, self.sites, FINEST, self.shells)
-            if design is not None and any(p.port == "inout" for p in design.tops[-1].unit.ports):
-                library.modules[written] = _with_joints(module, design.tops[-1].unit, alone)
+            if design is not None and any(p.port == "inout" for p in design.top.unit.ports):
+                library.modules[written] = _with_joints(module, design.top.unit, alone)
                 try:
                     design = elaborate(library, alone, written, given, self.sites, FINEST, self.shells)
                 finally:
                     library.modules[written] = module
             if design is not None:
-                _hide_joints(design.tops[-1].unit)
+                _hide_joints(design.top.unit)
             self.diagnostics.take(alone)
-            self._made[key] = (design.tops[-1].unit, design.units, written) if design is not None else None
+            self._made[key] = (design.top.unit, design.units, written) if design is not None else None
         found = self._made[key]
         if found is None:
             raise Quiet

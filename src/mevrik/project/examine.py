@@ -343,7 +343,7 @@ def _parameter_texts(design: Design) -> dict[str, str]:
     from mevrik.design import nodes as n
 
     found: dict[str, str] = {}
-    for name, value in design.tops[0].unit.parameters.items():
+    for name, value in design.top.unit.parameters.items():
         if isinstance(value, n.Const):
             found[name] = str(value.val)
         elif isinstance(value, n.RealConst):

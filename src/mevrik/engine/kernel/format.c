@@ -198,6 +198,11 @@ static void put_raw(Text *t, const Arg *a, int planes) {
 }
 
 static void put_scope(Text *t, u32 inst, const char *scope) {
+    if (*scope == '/') {                /* a path from the top */
+        size_t length = strlen(scope + 1);
+        put(t, scope + 1, length && scope[length] == '.' ? length - 1 : length);
+        return;
+    }
     const char *name = K.inst_names[inst];
     put(t, name, strlen(name));
     size_t n = strlen(scope);

@@ -44,6 +44,8 @@ class Context:
     annotations: list[Annotation] = field(default_factory=list)
     prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
+    tops: dict[str, UnitElaborator] = field(default_factory=dict)  # the top, and modules that nothing instantiates but a path names
+    instantiated: frozenset[str] = frozenset()
     foreign: Foreign | None = None  # where units of another language are found
     late: list[UnitElaborator] = field(default_factory=list)  # static properties were declared in them when they were done
 

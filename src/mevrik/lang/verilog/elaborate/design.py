@@ -38,6 +38,15 @@ def choose_top(library: Library, diagnostics: Diagnostics) -> str | None:
     return choices[0]
 
 
+def finish_other_tops(context: Context, top: str) -> None:
+    """What stands in modules that are named but instantiated by nobody; in them others may be named."""
+    done = {top}
+    while waiting := [name for name in context.tops if name not in done]:
+        for name in waiting:
+            done.add(name)
+            context.tops[name].finish()
+
+
 Given = Mapping[str, int | str | float | bytes]
 
 
@@ -86,6 +95,7 @@ def elaborate(
         packages=library.packages,
         annotated=library.annotated,
         foreign=foreign,
+        instantiated=frozenset(library.instantiated()),
     )
     if sites is not None:
         context.sites = sites
@@ -99,10 +109,12 @@ def elaborate(
             return None
         given[name] = _constant(value)
     made = UnitElaborator(context, module, top, given, Overrides(), None, None)
+    context.tops[top] = made
     for bind in library.instance_binds:
         made.bind_to_instances(bind)
     try:
         made.run()
+        finish_other_tops(context, top)
         while context.late:
             context.late.pop().initial_values()
     except Abandon:
@@ -112,4 +124,7 @@ def elaborate(
     if diagnostics.failed:
         return None
     packages = [InstanceDecl(name, p.unit, p.unit.pos) for name, p in context.package_units.items()]
-    return Design([*packages, InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick, context.annotations)
+    others = [InstanceDecl(name, x.unit, x.unit.pos) for name, x in context.tops.items() if x is not made]
+    return Design(
+        [*packages, *others, InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick, context.annotations
+    )

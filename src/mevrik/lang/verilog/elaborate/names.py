@@ -189,6 +189,8 @@ class NameElaborator(SamplingElaborator):
             tree = entity.tree
             way = ".".join(step for step in path if step != "^")
             prefix = f"{way}.{entity.scope.prefix}" if way else entity.scope.prefix
+            if path[0][1:] in self.context.package_units:
+                prefix = f"{path[0]}::{entity.scope.prefix}"
             scope = RemoteScope(entity.scope.name, prefix, None, inner=entity.scope, path=path, home=home, elab=self.itself)
             sub = Subprogram(tree.name, None, tree.pos, tree.automatic, tree.is_task, self.unit, path=prefix + tree.name)
             made = SubDecl(tree, scope, sub)
@@ -226,7 +228,21 @@ class NameElaborator(SamplingElaborator):
                     return self.stand_in(walk.owner(entity), path, outer), rest
                 return entity, rest
             above = outer
+        other = self._named_top(tree.name)
+        if other is not None:
+            return self._descend(other.root, tree.name, steps, (f"/{tree.name}",), other)
         raise self.error(tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, self.scope.visible())}", "unknown-name")
+
+    def _named_top(self, name: str) -> UnitElaborator | None:
+        """A module that nothing instantiates is at the top too (1364-2005 12.1.1): it is there as soon as it is named."""
+        context = self.context
+        made = context.tops.get(name)
+        if made is None and name in context.modules and name not in context.instantiated and not context.modules[name].interface:
+            from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+            made = context.tops[name] = UnitElaborator(context, context.modules[name], name, {}, Overrides(), None, None)
+            made.declare_all()
+        return made
 
     def _from_root(self, tree: ast.Name, steps: list[ast.Expr]) -> tuple[object, list[ast.Expr]]:
         """A path that begins at the top of the hierarchy (IEEE 1800-2017 23.3.1)."""
@@ -236,6 +252,9 @@ class NameElaborator(SamplingElaborator):
             path, top = (*path, "^"), top.parent
         first = steps[0]
         assert isinstance(first, ast.Member)
+        other = self._named_top(first.name) if first.name != top.module.name else None
+        if other is not None:
+            return self._descend(other.root, first.name, steps[1:], (f"/{first.name}",), other)
         if first.name != top.module.name:
             raise self.error(first.pos, f"the top is '{top.module.name}', there is no '{first.name}'", "unknown-name")
         return self._descend(top.root, first.name, steps[1:], path, top)
