@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from mevrik.project.project import load_project
 from tests.conftest import mevrik
 
 
@@ -57,3 +58,30 @@ def test_a_package_that_everyone_includes(tmp_path: Path) -> None:
 def test_a_macro_that_declares_several_things_at_one_place(tmp_path: Path) -> None:
     write(tmp_path, m_sv="`define TWO module a; endmodule module b; endmodule\n`TWO\nmodule tb; a x (); b y (); initial $display(\"both\"); endmodule")  # fmt: skip
     assert mevrik("run", tmp_path, "--top", "tb").out == "both\n"
+
+
+def test_a_library_of_cells_and_a_module_of_globals(tmp_path: Path) -> None:
+    """Cells that nothing uses are no subjects and no tops; a module that is only named in paths goes with all subjects."""
+    (tmp_path / "cells.v").write_text("""`timescale 1ns/1ps
+`celldefine
+module INVX1 (output Y, input A); not (Y, A); specify (A => Y) = (0.1, 0.2); endspecify endmodule
+module XOR9 (output Y, input A, B); xor (Y, A, B); endmodule
+module DFF (output reg Q, input C, D); always @(posedge C or posedge glbl.GSR) if (glbl.GSR) Q <= 0; else Q <= D; endmodule
+`endcelldefine
+""")
+    (tmp_path / "globals.v").write_text("`timescale 1ns/1ps\nmodule glbl; reg GSR = 1; initial #20 GSR = 0; endmodule\n")
+    (tmp_path / "top.v").write_text(
+        "`timescale 1ns/1ps\nmodule halver(input clk, output q); wire d; INVX1 i(d, q); DFF f(q, clk, d); endmodule\n"
+    )
+    (tmp_path / "bench.v").write_text("""`timescale 1ns/1ps
+module bench; reg clk = 0; wire q; halver dut(clk, q); always #5 clk = ~clk;
+  initial begin #18 $display("%b", q); #10 $display("%b", q); #10 $display("%b", q); $finish; end
+endmodule
+""")
+    # edges at 5 and 15 find the reset, those at 25 and 35 halve the clock
+    done = mevrik("run", tmp_path)
+    assert (done.out, done.err) == ("0\n1\n0\n", "")
+    project = load_project(tmp_path)
+    assert [(s.name, s.testbench) for s in project.subjects] == [("halver", "bench")]
+    assert {p.name for p in project.subjects[0].sources} == {"cells.v", "globals.v", "top.v", "bench.v"}
+    assert mevrik("lint", tmp_path).err == ""

@@ -171,7 +171,9 @@ def _found(folder: Path) -> Project:
             where.setdefault(name, file)
         if not names or alone.shared:
             helpers.append(file)
-    helpers += [where[name] for name in analysis.bound_to() if name in where and where[name] not in helpers]
+    for name in (*analysis.bound_to(), *sorted(analysis.library.beside())):
+        if name in where and where[name] not in helpers:
+            helpers.append(where[name])
     tables, captures = _csv_kinds(folder)
     for name in analysis.tops():
         if analysis.has_ports(name):

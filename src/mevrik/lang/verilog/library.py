@@ -82,8 +82,40 @@ class Library:
         return found
 
     def tops(self) -> list[str]:
+        """What could be the top: modules that nothing instantiates; unused cells of a library and modules that are only named in
+        paths come into question where there is nothing else."""
         used = self.instantiated()
-        return [name for name, module in self.modules.items() if name not in used and not module.interface]
+        found = [name for name, module in self.modules.items() if name not in used and not module.interface]
+        beside = self.beside()
+        return [name for name in found if not self.modules[name].cell and name not in beside] or found
+
+    def beside(self) -> set[str]:
+        """Modules without ports and instances that others name in paths: what they hold belongs to all, as a global reset."""
+        used = self.instantiated()
+        candidates = {name for name, m in self.modules.items() if name not in used and not m.ports and not instances_in(m.items)}
+        if not candidates:
+            return candidates
+        found: set[str] = set()
+        for name, module in self.modules.items():
+            found |= first_steps(module.items) & candidates - {name}
+        return found
+
+
+def first_steps(tree: object) -> set[str]:
+    """The names that paths and selections of members begin with."""
+    from mevrik.lang.verilog import ast
+
+    found: set[str] = set()
+    stack = [tree]
+    while stack:
+        x = stack.pop()
+        if isinstance(x, ast.Member) and isinstance(x.base, ast.Name):
+            found.add(x.base.name)
+        elif isinstance(x, ast.Node):
+            stack += [getattr(x, name) for name in x.__struct_fields__]
+        elif isinstance(x, (list, tuple)):
+            stack += x
+    return found
 
 
 def instances_in(items: list[ast.Item]) -> set[str]:
