@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from tests.conftest import Done, mevrik
+from tests.rows import prints
 
 Run = Callable[..., Done]
 CLOCK = "logic clk = 0; always #5 clk = ~clk; "
@@ -242,3 +243,26 @@ def test_assertions_switched_off_and_on(simulate: Run) -> None:
     assert lines(simulate, text) == ["on 12", "p 15", "p 25", "p 55", "p 65"]
     done = simulate("module tb; initial $assertoff(0, tb); endmodule", suffix=".sv")
     assert done.status == 2 and "list of scopes" in done.err
+
+
+def test_parts_of_clocked_outputs(simulate: Run) -> None:
+    """14.16: a drive of some bits leaves the others as they are, or as another drive of the same moment makes them; what is driven in the
+    moment of the event takes effect with it, and ## counts the block's own events."""
+    text = """interface bus(input logic clk); logic [7:0] d; logic [3:0] a; wire [7:0] w; typedef struct packed {logic [3:0] hi, lo;} p_t; p_t p;
+     clocking cb @(posedge clk); default input #1step output #1; output d, a, w, p; endclocking endinterface
+    module tb; logic clk = 0; always #5 clk = ~clk; bus b(clk); virtual bus v = b;
+     initial $monitor("%0t d=%b a=%b w=%b p=%h", $time, b.d, b.a, b.w, b.p);
+     initial begin
+      b.d = 8'h0f; b.a = 0;
+      b.cb.d[7] <= 1; b.cb.d[1:0] <= 2'b00; b.cb.a <= 4'ha; b.cb.w <= 8'h55; b.cb.p.hi <= 4'h3;
+      @(b.cb); v.cb.d[3 -: 2] <= 2'b01; v.cb.a[0] <= 1; v.cb.w[7:4] <= 4'hf; v.cb.p <= 8'hc0; v.cb.p.lo <= 4'h7;
+      @(b.cb); b.cb.d <= 8'h81; b.cb.d[4] <= 1;
+      @(b.cb); b.cb.a[3] <= ##1 0;
+      repeat (3) @(b.cb); $finish;
+     end
+    endmodule"""
+    wanted = """0 d=00001111 a=0000 w=zzzzzzzz p=xx
+    6 d=10000100 a=1011 w=11110101 p=c7
+    16 d=10010001 a=1011 w=11110101 p=c7
+    36 d=10010001 a=0011 w=11110101 p=c7"""
+    prints(simulate, text, wanted)

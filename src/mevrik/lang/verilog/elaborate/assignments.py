@@ -21,7 +21,7 @@ from mevrik.lang.verilog.elaborate.scope import EventArray, InterfacePort, Shape
 from mevrik.lang.verilog.elaborate.selections import Selected
 
 if TYPE_CHECKING:
-    from mevrik.lang.verilog.elaborate.clocking import ClockVar
+    from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar
 
 
 class AssignmentElaborator(DecisionElaborator):
@@ -32,15 +32,15 @@ class AssignmentElaborator(DecisionElaborator):
     def ticks(self, e: ast.Expr) -> n.Expr:
         raise NotImplementedError
 
-    def clock_variable(self, e: ast.Expr) -> ClockVar | None:
-        """The signal of a clocking block that an expression names; None, without a message, for anything else."""
+    def clock_target(self, e: ast.Expr) -> tuple[ClockingName, ClockVar, list[ast.Expr]] | None:
+        """The signal of a clocking block that a target is, or is selected from; None, without a message, for anything else."""
         raise NotImplementedError
 
     def clock_event(self, pos: int) -> Signal:
         """The event of the default clocking."""
         raise NotImplementedError
 
-    def drive_clock_variable(self, s: ast.Assign, var: ClockVar) -> list[n.Stmt]:
+    def drive_clock_variable(self, s: ast.Assign, clocking: ClockingName, var: ClockVar, steps: list[ast.Expr]) -> list[n.Stmt]:
         raise NotImplementedError
 
     def _event_signal(self, e: ast.Expr) -> Signal:
@@ -95,9 +95,9 @@ class AssignmentElaborator(DecisionElaborator):
     def _assign(self, s: ast.Assign) -> list[n.Stmt]:
         if isinstance(s.target, ast.Stream):
             return self._unpack(s, s.target)
-        clocked = self.clock_variable(s.target) if isinstance(s.target, ast.Member) else None
+        clocked = self.clock_target(s.target)
         if clocked is not None:
-            return self.drive_clock_variable(s, clocked)
+            return self.drive_clock_variable(s, *clocked)
         if not isinstance(s.target, ast.Concat):
             found = self.selected(s.target)
             simple = found.signal is not None and not found.dims and found.character is None

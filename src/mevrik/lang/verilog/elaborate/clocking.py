@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
-from mevrik.design.types import EVENT, Type, Vec, width_of
+from mevrik.design.types import EVENT, TIME, Type, Vec, width_of
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
@@ -17,18 +17,22 @@ from mevrik.lang.verilog.elaborate.scope import Scope
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
+_MOMENT = Vec(64, False, False)
 _FLAG = Vec(1, False, False)
 
 
 @dataclass(slots=True)
 class ClockVar:
-    """A signal of a clocking block. `sample` holds the value of an input; `target` is what an output drives, by way of `next`."""
+    """A signal of a clocking block. `sample` holds the value of an input; `target` is what an output drives, by way of `next`, of which
+    only the bits in `mask` count unless that is 0."""
 
     name: str
     sample: Signal | None = None
     target: tuple[n.LRef, ...] = ()
     next: Signal | None = None
     pending: Signal | None = None
+    mask: Signal | None = None
+    moment: Signal | None = None  # of the last drive, plus one
     skew: n.Expr | None = None
     type: Type = _FLAG
 
@@ -52,6 +56,7 @@ def moved(clocking: ClockingName, move: Callable[[Signal], Signal]) -> ClockingN
             sample=var.sample and move(var.sample),
             next=var.next and move(var.next),
             pending=var.pending and move(var.pending),
+            mask=var.mask and move(var.mask),
         )
         for name, var in clocking.signals.items()
     }
@@ -76,6 +81,11 @@ def declare_clocking(elab: UnitElaborator, tree: ast.Clocking, scope: Scope) -> 
         if direction in ("output", "inout"):
             var.next = _hidden(elab, f"{scope.prefix}{name}.{signal}.next", var.type, tree.pos)
             var.pending = _hidden(elab, f"{scope.prefix}{name}.{signal}.pending", _FLAG, tree.pos)
+            source = elab.quietly(lambda s=signal: elab.shape_of(ast.Name(tree.pos, s)))  # type: ignore[misc]
+            if source is not None and isinstance(var.type, Vec) and width_of(var.type) > 1:
+                elab.shapes[var.next] = source
+                var.moment = _hidden(elab, f"{scope.prefix}{name}.{signal}.moment", _MOMENT, tree.pos)
+                var.mask = _hidden(elab, f"{scope.prefix}{name}.{signal}.mask", Vec(width_of(var.type), False, False), tree.pos)
 
 
 def _hidden(elab: UnitElaborator, name: str, t: Type, pos: int) -> Signal:
@@ -117,6 +127,7 @@ def finish_clocking(elab: UnitElaborator, made: ClockingName) -> None:
             var.skew = elab.ticks(own.delay) if own is not None and own.delay is not None else None
             drive: list[n.Stmt] = [
                 n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 0)),
+                *(_merged(elab, var, source, site) if var.mask is not None else ()),
                 *driving(elab, var, n.Ref(var.type, var.next), site),
             ]
             pending = n.Ref(_FLAG, var.pending)
@@ -146,6 +157,27 @@ def driving(elab: UnitElaborator, var: ClockVar, value: n.Expr, site: int) -> li
     return [n.Schedule(site, var.target, value, var.skew)]
 
 
+def _merged(elab: UnitElaborator, var: ClockVar, source: ast.Expr, site: int) -> list[n.Stmt]:
+    """Where only bits of an output were given, the others keep what the signal has now, or gets by another drive of this moment."""
+    assert var.mask is not None
+    assert var.moment is not None
+    assert var.next is not None
+    mask, given = n.Ref(var.mask.type, var.mask), n.Ref(var.type, var.next)
+    chosen = n.Resize(var.type, mask)
+    kept = n.Binary(var.type, "&", elab.for_target(source, var.type), n.Unary(var.type, "~", chosen))
+    both = n.Binary(var.type, "|", kept, n.Binary(var.type, "&", given, chosen))
+    now = n.Binary(TIME, "+", n.SysCall(TIME, "$time", (), 0, elab.context.tick_exp), n.Const(TIME, 1))
+    first = n.Binary(_FLAG, "!=", n.Ref(_MOMENT, var.moment), now)
+    steps: list[n.Stmt] = [
+        n.If(site, first, [n.Assign(site, (whole(var.next),), both)], []),
+        n.Assign(site, (whole(var.mask),), n.Const(var.mask.type, 0)),
+    ]
+    return [
+        n.If(site, n.Binary(_FLAG, "!=", mask, n.Const(var.mask.type, 0)), steps, []),
+        n.Assign(site, (whole(var.moment),), now),
+    ]
+
+
 def _delayed(elab: UnitElaborator, value: n.Expr, ticks: n.Expr, site: int, pos: int) -> n.Expr:
     """The value some time ago: a hidden variable that follows it at that distance."""
     kept = _hidden(elab, f"{elab.scope.prefix}ago.{len(elab.unit.signals)}", value.type, pos)
@@ -155,7 +187,19 @@ def _delayed(elab: UnitElaborator, value: n.Expr, ticks: n.Expr, site: int, pos:
     return n.Ref(value.type, kept)
 
 
-def clocking_drive(var: ClockVar, value: n.Expr, site: int) -> list[n.Stmt]:
-    """`block.signal <= value;`: at once if the clocking event happened in this moment, else at the next one (14.16)."""
+def clocking_drive(var: ClockVar, value: n.Expr, site: int, places: tuple[n.LRef, ...] = ()) -> list[n.Stmt]:
+    """`block.signal <= value;`: at once if the clocking event happened in this moment, else at the next one (14.16). `places`: the
+    bits of `next` that are given, if it is not all of it."""
     assert var.next is not None and var.pending is not None
-    return [n.Assign(site, (whole(var.next),), value), n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 1))]
+    asked = n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 1))
+    pending = n.Ref(_FLAG, var.pending)
+    if not places:
+        unmask = [n.Assign(site, (whole(var.mask),), n.Const(var.mask.type, 0))] if var.mask is not None else []
+        return [*unmask, n.Assign(site, (whole(var.next),), value), asked]
+    assert var.mask is not None
+    width = sum(p.width for p in places)
+    masked = tuple(replace(p, signal=var.mask) for p in places)
+    ones = n.Const(Vec(width, False, False), (1 << width) - 1)
+    partly = n.Binary(_FLAG, "!=", n.Ref(var.mask.type, var.mask), n.Const(var.mask.type, 0))
+    more = n.Binary(_FLAG, "||", n.Unary(_FLAG, "!", pending), partly)  # a whole value that waits already stays whole
+    return [n.If(site, more, [n.Assign(site, masked, ones)], []), n.Assign(site, places, value), asked]

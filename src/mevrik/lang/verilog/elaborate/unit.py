@@ -207,7 +207,7 @@ class UnitElaborator(SubprogramElaborator):
             raise self.error(pos, "'##' counts the events of the default clocking; there is none (14.11)", "no-clock")
         return self.default_clocking.event
 
-    def clock_variable(self, e: ast.Expr) -> ClockVar | None:
+    def _clock_variable(self, e: ast.Expr) -> tuple[ClockingName, ClockVar] | None:
         if not isinstance(e, ast.Member):
             return None
         if isinstance(e.base, ast.Name):
@@ -221,19 +221,45 @@ class UnitElaborator(SubprogramElaborator):
         var = clocking.signals.get(e.name)
         if var is None or var.next is None:
             raise self.error(e.pos, f"'{e.name}' is no output of the clocking block '{clocking.tree.name}' (14.3)", "unknown-name")
-        return var
+        return clocking, var
 
-    def drive_clock_variable(self, s: ast.Assign, var: ClockVar) -> list[n.Stmt]:
+    def clock_target(self, e: ast.Expr) -> tuple[ClockingName, ClockVar, list[ast.Expr]] | None:
+        """An output of a clocking block as a target, and the selections from it."""
+        steps: list[ast.Expr] = []
+        while isinstance(e, (ast.Member, ast.Index, ast.PartSelect)):
+            found = self._clock_variable(e)
+            if found is not None:
+                return *found, steps[::-1]
+            steps.append(e)
+            e = e.base
+        return None
+
+    def drive_clock_variable(self, s: ast.Assign, clocking: ClockingName, var: ClockVar, steps: list[ast.Expr]) -> list[n.Stmt]:
         if not s.nonblocking:
             raise self.error(s.pos, "an output of a clocking block is driven with '<=' (14.16)", "clocking")
         site = self.site(s)
-        value = self.for_target(s.value, var.type)
-        _, events, repeat = self._intra_control(s.control)
+        places: tuple[n.LRef, ...] = ()
+        if steps:
+            assert var.next is not None
+            if var.mask is None:
+                raise self.error(s.target.pos, f"'{var.name}' has no parts to select", "select")
+            name = f"next of {var.next.name}"
+            self.root.names[name] = var.next
+            part: ast.Expr = ast.Name(s.target.pos, name)
+            for step in steps:
+                part = replace(step, base=part)
+            places = self.place(part)
+        value = self.for_target(s.value, self.selected(part).type if steps else var.type)
+        default, self.default_clocking = self.default_clocking, clocking  # `##` counts its own events here (14.16)
+        try:
+            _, events, repeat = self._intra_control(s.control)
+        finally:
+            self.default_clocking = default
         if not events:
-            return clocking_drive(var, value, site)
-        kept = self.local(var.type, s.pos)
+            return clocking_drive(var, value, site, places)
+        kept = self.local(value.type, s.pos)
         wait = n.RepeatLoop(site, repeat or n.Const(Vec(32), 1), [n.WaitEvent(site, events)])
-        later = clocking_drive(var, n.Ref(var.type, kept), site)
+        later = clocking_drive(var, n.Ref(value.type, kept), site, places)
         return [n.Fork(site, [n.Block(site, [wait, *later])], "join_none", [(kept, value)])]
 
     def concurrent_assertion(self, tree: ast.Assert) -> None:
