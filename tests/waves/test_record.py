@@ -156,3 +156,61 @@ def test_settled_moments(tmp_path: Path) -> None:
     record = record_of("module tb; reg a = 0, b = 0; initial begin #10 a = 1; #5 b = 1; #5 $finish; end endmodule", tmp_path)
     starts, samples = settled_moments([record.trace("tb.a"), record.trace("tb.b")], record.end)
     assert starts.tolist() == [0, 10, 15] and samples.tolist() == [9, 14, 20]
+
+
+def test_columns_as_narrow_as_their_numbers(tmp_path: Path) -> None:
+    """A block keeps one number for a column that never changes, else one, two, four or eight bytes each, and no plane that is all 0 or 1.
+    Whatever it keeps, the changes are these: worked out by the same steps in Python."""
+    text = """`timescale 1ns/1ns
+    module tb;
+      reg clk = 0; reg [69:0] wide = 0; reg [7:0] tri8 = 8'bz; reg signed [15:0] zigzag; integer k; real r; reg many = 0; reg ones = 1'bx;
+      initial begin
+        for (k = 0; k < 9000; k = k + 1) begin
+          #5 clk = ~clk; wide = wide * 3 + k; if (k % 100 == 7) tri8 = k % 200 == 7 ? 8'b1x0z_zx01 : k; r = k / 4.0;
+          if (k % 1000 == 0) begin #300 zigzag = -k; #70000 zigzag = k; #5000000000 many = ~many; repeat (300) #0 many = ~many; end
+        end
+        ones = 1; #1 $finish;
+      end
+    endmodule"""
+    now, wide, found = 0, 0, {"clk": [(0, 0)], "wide": [(0, 0)], "zigzag": [(0, "x" * 16)], "many": [(0, 0)], "r": [(0, 0.0)]}
+    for k in range(9000):
+        now += 5
+        found["clk"].append((now, 1 - k % 2))
+        wide = (wide * 3 + k) % (1 << 70)
+        if wide != found["wide"][-1][1]:
+            found["wide"].append((now, wide))
+        if k:
+            found["r"].append((now, k / 4))
+        if k % 1000 == 0:
+            for step, name, value in ((300, "zigzag", -k), (70000, "zigzag", k)):
+                now += step
+                if k or step == 300:
+                    found[name].append((now, value))
+            now += 5_000_000_000
+            found["many"] += [(now, found["many"][-1][1] ^ 1 ^ (j % 2)) for j in range(301)]
+    record = record_of(text, tmp_path)
+    times = {name: record.trace(f"tb.{name}") for name in found}
+    assert list(zip(times["clk"].times.tolist(), times["clk"].plane(0).tolist(), strict=True)) == found["clk"]
+    assert [(int(t), times["wide"].logic(i).val) for i, t in enumerate(times["wide"].times)] == found["wide"]
+    assert [(int(t), times["r"].real(i)) for i, t in enumerate(times["r"].times)] == found["r"]
+    many = times["many"]
+    assert list(zip(many.times.tolist(), many.plane(0).tolist(), strict=True)) == found["many"]
+    assert many.deltas.max() >= 300
+    zigzag = times["zigzag"]
+    signed = [zigzag.logic(i) for i in range(1, len(zigzag))]
+    assert [(int(t), x.val - (1 << 16) * (x.val >> 15)) for t, x in zip(zigzag.times[1:], signed, strict=True)] == found["zigzag"][
+        1:
+    ]
+    tri = record.trace("tb.tri8")
+    assert {tri.logic(i).bits() for i in range(0, len(tri))} >= {"zzzzzzzz", "1x0zzx01", "01101011"}  # 107 of k = 107
+    assert [x.logic(1).bits() for x in (record.trace("tb.ones"),)] == ["1"]
+    record.close()
+
+
+def test_a_record_of_another_version(tmp_path: Path) -> None:
+    record = record_of(TEXT, tmp_path)
+    record.close()
+    with sqlite3.connect(tmp_path / "a.run") as db:
+        db.execute("PRAGMA user_version = 1")
+    with pytest.raises(RecordError, match="written by another version of Mevrik; run the design again"):
+        RunRecord(tmp_path / "a.run")
