@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QTextCursor
 from PySide6.QtTest import QTest
@@ -11,6 +14,7 @@ from mevrik.desktop.desks.sources import SourcesDesk
 from mevrik.desktop.desks.waves import WavesDesk
 from mevrik.desktop.desks.waves.ladder import HEAD
 from mevrik.desktop.shell import Shell
+from tests.desktop.conftest import settle
 
 
 def waves_of(shell: Shell) -> WavesDesk:
@@ -129,3 +133,60 @@ def test_what_is_said_of_one_subject_stays_with_it(opened: Shell, qtbot: QtBot) 
     QTest.qWait(1500)
     assert session.diagnostics == []
     editor.document().setModified(False)
+
+
+NINE = """library ieee; use ieee.std_logic_1164.all;
+entity nine is port (go : in std_ulogic; s : out std_ulogic; v : out std_ulogic_vector(1 downto 0)); end;
+architecture a of nine is
+begin
+  process
+    constant all_of_them : std_ulogic_vector(0 to 8) := "UX01ZWLH-";
+  begin
+    for k in all_of_them'range loop
+      s <= all_of_them(k); v <= all_of_them(k) & '1';
+      wait for 10 ns;
+    end loop;
+    wait;
+  end process;
+end;
+library ieee; use ieee.std_logic_1164.all;
+entity bench is end;
+architecture t of bench is
+  signal s : std_ulogic; signal v : std_ulogic_vector(1 downto 0);
+begin
+  u : entity work.nine port map ('1', s, v);
+end;
+"""
+
+
+def test_each_of_the_nine_values_at_the_moment(shell: Shell, tmp_path: Path, capfd: pytest.CaptureFixture[str]) -> None:
+    """Wherever the moment stands the row says its value, and painting finds no fault."""
+    (tmp_path / "nine.vhd").write_text(NINE)
+    shell.open(tmp_path)
+    settle(shell.session)
+    shell.show_desk("Waves")
+    view = waves_of(shell).view
+    single = next(r for r in view.rows if r.path.endswith(".s"))
+    vector = next(r for r in view.rows if r.path.endswith(".v"))
+    for k, letter in enumerate("UX01ZWLH-"):
+        shell.session.select(moment=k * 10_000_000 + 5_000_000)
+        assert view.value_text(single) == letter
+        assert view.value_text(vector) == f"{letter}1"
+        shell.grab()
+        QTest.qWait(1)
+    assert "fault" not in capfd.readouterr().err
+
+
+def test_a_fault_in_painting_is_printed_and_no_more(
+    shell: Shell, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]
+) -> None:
+    """An exception that leaves an event handler would end the program."""
+    shell.show_desk("Waves")
+    view = waves_of(shell).view
+    monkeypatch.setattr(view, "_names", lambda *_: 1 / 0)
+    monkeypatch.setattr(view, "value_text", lambda *_: 1 / 0)
+    monkeypatch.setattr(type(view), "rect", lambda self: 1 / 0)
+    view.grab()
+    said = capfd.readouterr().err
+    assert "a fault of Mevrik's own" in said
+    assert "ZeroDivisionError" in said

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from mevrik.design.time import show_time
 from mevrik.desktop import theme
+from mevrik.desktop.faults import guarded
 from mevrik.desktop.session import Session, whole_run
 from mevrik.waves.record import RunRecord
 
@@ -54,6 +55,7 @@ class TimeRibbon(QWidget):
         self._counts = activity(record, max((self.width() - 2 * MARGIN) // 2, 16)) if record else None
         self.update()
 
+    @guarded
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._recount()
 
@@ -71,6 +73,7 @@ class TimeRibbon(QWidget):
 
     # ---- paint ----
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setPen(QPen(theme.colour("rule"), 1))
@@ -133,6 +136,7 @@ class TimeRibbon(QWidget):
         whole = self.session.window[1] - self.session.window[0] >= self._end
         return "move" if low < x < high and not whole else "jump"
 
+    @guarded
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.session.record is None:
             return
@@ -147,6 +151,7 @@ class TimeRibbon(QWidget):
             self.session.select(moment=int(min(max(time, 0), self._end)))
         self._drag = (part, x, self.session.window)
 
+    @guarded
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         x = event.position().x()
         if self._drag is None:
@@ -169,12 +174,15 @@ class TimeRibbon(QWidget):
         elif part == "jump":
             self.session.select(moment=int(min(max(self._time(x), 0), self._end)))
 
+    @guarded
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drag = None
 
+    @guarded
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         self.session.show_window(*whole_run(self._end))
 
+    @guarded
     def wheelEvent(self, event: QWheelEvent) -> None:
         zoom_about(self.session, self._time(event.position().x()), event.angleDelta().y())
 

@@ -30,6 +30,7 @@ from mevrik.desktop.desks.sources import SourcesDesk
 from mevrik.desktop.desks.stimulus import StimulusDesk
 from mevrik.desktop.desks.tables import TablesDesk
 from mevrik.desktop.desks.waves import WavesDesk
+from mevrik.desktop.faults import guarded
 from mevrik.desktop.inspector import Inspector
 from mevrik.desktop.ribbon import TimeRibbon
 from mevrik.desktop.session import Session
@@ -369,6 +370,7 @@ class Shell(QMainWindow):
             self.save()
         return answer != buttons.Cancel
 
+    @guarded
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave():
             event.ignore()
@@ -379,10 +381,12 @@ class Shell(QMainWindow):
         self.session.close_project()
         event.accept()
 
+    @guarded
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if event.mimeData().hasUrls():
             event.acceptProposedAction()
 
+    @guarded
     def dropEvent(self, event: QDropEvent) -> None:
         for url in event.mimeData().urls():
             if url.isLocalFile():

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 from mevrik.compare.ledger import BEHAVIOURAL, EXPECTED, MEASURED, SYNTHESISED
 from mevrik.desktop import theme
 from mevrik.desktop.desks.sources.said import SaidCount
+from mevrik.desktop.faults import guarded
 from mevrik.desktop.session import Session
 from mevrik.desktop.strokes import WORDS, draw_strokes
 from mevrik.project.examine import Findings
@@ -69,6 +70,7 @@ class Joint(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(150, HEIGHT - 8)
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         if self.underMouse():
@@ -88,9 +90,11 @@ class Joint(QWidget):
     def _second(self) -> str:
         return "differ" if self.shown.state == "differ" else "unknown"
 
+    @guarded
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.chosen.emit()
 
+    @guarded
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space, Qt.Key.Key_Enter):
             self.chosen.emit()
@@ -197,6 +201,7 @@ class AgreementStrip(QWidget):
             for name, button in account.buttons.items():
                 button.setChecked(name in desks)
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setPen(QPen(theme.colour("rule"), 1))

@@ -25,6 +25,7 @@ from mevrik.desktop import theme
 from mevrik.desktop.desks.desk import Desk, word_button
 from mevrik.desktop.desks.waves.paint import Painter
 from mevrik.desktop.desks.waves.rows import Row, Shape
+from mevrik.desktop.faults import guarded
 from mevrik.desktop.session import Session
 from mevrik.project.edit import set_file
 from mevrik.stimulus.plan import Clock, Hold, Pattern, Plan, Sweep, save_plan
@@ -81,6 +82,7 @@ class _LanePicture(QWidget):
         self.setMinimumHeight(theme.ROW + 4)
         self.setMinimumWidth(120)
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.colour("sheet"))

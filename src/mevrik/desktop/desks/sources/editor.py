@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QPlainTextEdit, QTextEdit, QToolTip, QWidget
 from mevrik.desktop import theme
 from mevrik.desktop.desks.sources.highlight import SourceHighlighter
 from mevrik.desktop.desks.sources.said import draw_wedge
+from mevrik.desktop.faults import guarded
 from mevrik.expect.table import write_atomically
 from mevrik.lang.diagnostics import RANK, Diagnostic, Mend
 from mevrik.lang.source import read_text
@@ -36,6 +37,7 @@ class _Margin(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(self.editor.margin_width(), 0)
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         self.editor.paint_margin(event)
 
@@ -93,6 +95,7 @@ class SourceEditor(QPlainTextEdit):
         else:
             self.margin.update(0, rect.y(), self.margin.width(), rect.height())
 
+    @guarded
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         inside = self.contentsRect()

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from mevrik.desktop import theme
+from mevrik.desktop.faults import guarded
 from mevrik.lang.diagnostics import Diagnostic
 
 SEVERITIES = ("error", "warning", "note")
@@ -73,6 +74,7 @@ class SaidCount(QWidget):
 
     minimumSizeHint = sizeHint
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QScrollArea, QWidget
 
 from mevrik.design.time import show_time
 from mevrik.desktop import theme
+from mevrik.desktop.faults import guarded
 from mevrik.desktop.session import Session
 from mevrik.explain.ladder import Rung, ladder
 
@@ -35,6 +36,7 @@ class _Canvas(QWidget):
     def top(self, index: int) -> float:
         return HEAD + index * theme.ROW
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -95,13 +97,16 @@ class _Canvas(QWidget):
                 p.drawLine(QLineF(x, a, x, b))
                 p.drawLine(QLineF(x, b, _NAME - 4, b))
 
+    @guarded
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.choose(int((event.position().y() - HEAD) // theme.ROW))
 
+    @guarded
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if 0 <= self.chosen < len(self.rungs) and self.rungs[self.chosen].site is not None:
             self.session.show_desk.emit("Sources")
 
+    @guarded
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
         if step:

@@ -35,11 +35,14 @@ class Row:
         return name if info.width == 1 or info.kind in ("real", "event") else f"{name}[{info.msb}:{info.lsb}]"
 
 
+LEVELS = "01zxUWLH-"  # of a single bit, by its code
+
+
 @dataclass(slots=True)
 class Shape:
     """What is drawn for a row: the times at which stretches begin and the two planes of each stretch.
 
-    `codes` for a single bit: 0, 1, 2 (z), 3 (x), 4 to 8 (U W L H -). For buses `texts` are made when needed from `trace`.
+    `codes` for a single bit: places in LEVELS. For buses `texts` are made when needed from `trace`.
     """
 
     times: NDArray[np.float64]

@@ -14,7 +14,18 @@ from mevrik.compare.ledger import EXPECTED
 from mevrik.design.time import show_time
 from mevrik.desktop import theme
 from mevrik.desktop.desks.waves.paint import Painter, nice_step
-from mevrik.desktop.desks.waves.rows import RADICES, RADIX_WORDS, Row, Shape, default_radix, measured_shape, shape_of, toggled
+from mevrik.desktop.desks.waves.rows import (
+    LEVELS,
+    RADICES,
+    RADIX_WORDS,
+    Row,
+    Shape,
+    default_radix,
+    measured_shape,
+    shape_of,
+    toggled,
+)
+from mevrik.desktop.faults import guarded
 from mevrik.desktop.ribbon import zoom_about
 from mevrik.desktop.session import Session, whole_run
 from mevrik.lab.capture import Capture
@@ -70,6 +81,7 @@ class WaveView(QWidget):
         self.bar.setVisible(whole > room)
         self.bar.setGeometry(self.width() - 9, AXIS, 9, max(room, 0))
 
+    @guarded
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._scroll_range()
 
@@ -152,15 +164,17 @@ class WaveView(QWidget):
             index = int(np.searchsorted(shape.times, moment, side="right")) - 1
             if index < 0 or moment > shape.last:
                 return "—"
-            return "01zx"[int(shape.codes[index])] if shape.codes is not None else shape.text(index, row, info)
+            return LEVELS[int(shape.codes[index])] if shape.codes is not None else shape.text(index, row, info)
         shape = shape_of(record, row, int(moment), int(moment))
         index = max(int(np.searchsorted(shape.times, moment, side="right")) - 1, 0)
         if shape.codes is not None:
-            return "01zx"[int(shape.codes[index])] if len(shape.codes) else ""
+            level = LEVELS[int(shape.codes[index])] if len(shape.codes) else ""
+            return level.upper() if info.planes == 4 else level  # as either language writes it
         return shape.text(index, row, info)
 
     # ---- paint ----
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.colour("sheet"))
@@ -300,6 +314,7 @@ class WaveView(QWidget):
         end = self.session.record.end if self.session.record else 0
         return round(min(max(time, 0), end))
 
+    @guarded
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.session.record is None:
             return
@@ -318,6 +333,7 @@ class WaveView(QWidget):
             self.session.select(signal=self.rows[row].path)
         self.update()
 
+    @guarded
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         x = event.position().x()
         if self._drag is None:
@@ -336,6 +352,7 @@ class WaveView(QWidget):
             self._drop = int(min(max((y - AXIS + self.bar.value() + theme.ROW / 2) // theme.ROW, 0), len(self.rows)))
             self.update()
 
+    @guarded
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._drag is None:
             return
@@ -382,6 +399,7 @@ class WaveView(QWidget):
         self.chosen = at
         self.set_rows(rest[:at] + block + rest[at:])
 
+    @guarded
     def wheelEvent(self, event: QWheelEvent) -> None:
         turn = event.angleDelta().y() or event.angleDelta().x()
         if event.position().x() < self.left:
@@ -395,6 +413,7 @@ class WaveView(QWidget):
         low, high = self.session.window
         self.session.show_window(low + share * (high - low), high + share * (high - low))
 
+    @guarded
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         row = self.row_at(event.pos().y())
         menu = QMenu(self)
@@ -456,6 +475,7 @@ class WaveView(QWidget):
         moment = float(self.session.selection.moment)
         zoom_about(self.session, moment if low <= moment <= high else (low + high) / 2, notches)
 
+    @guarded
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         acts: dict[int, Callable[[], object]] = {
