@@ -183,9 +183,9 @@ class DeclarationElaborator(TypeElaborator):
                 self.unit.processes.append(Process("join", [], ref.pos, "", (), (outer, places[0].signal)))
                 return
             for bit in range(width):
-                within = n.LRef(outer, None, None if width == 1 else n.Offset(bit), 1)
-                within_bit = place_bit(self, places, bit, ref.pos)[0]
-                self.unit.switches.append(Switch(within, within_bit, None, 1, False, ref.pos, wire=True))
+                port_bit = n.LRef(outer, None, None if width == 1 else n.Offset(bit), 1)
+                stands_for = place_bit(self, places, bit, ref.pos)[0]
+                self.unit.switches.append(Switch(port_bit, stands_for, None, 1, False, ref.pos, wire=True))
         elif direction == "input":
             drive = n.Drive(site, places, n.Ref(outer.type, outer))
             self.unit.processes.append(Process("assign", [drive], ref.pos, "", sensitivity([drive])))
