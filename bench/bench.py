@@ -29,7 +29,7 @@ def compiled(source: str, folder: Path) -> Path:
 
 def process_time(*command: object) -> float:
     start = time.perf_counter()
-    subprocess.run([str(c) for c in command], check=True, stdout=subprocess.DEVNULL)
+    subprocess.run([str(c) for c in command], check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
     return time.perf_counter() - start
 
 

@@ -86,6 +86,8 @@ class Library:
         paths come into question where there is nothing else."""
         used = self.instantiated()
         found = [name for name, module in self.modules.items() if name not in used and not module.interface]
+        if len(found) < 2:
+            return found
         beside = self.beside()
         return [name for name in found if not self.modules[name].cell and name not in beside] or found
 
@@ -97,7 +99,9 @@ class Library:
             return candidates
         found: set[str] = set()
         for name, module in self.modules.items():
-            found |= first_steps(module.items) & candidates - {name}
+            others = candidates - {name}
+            if others:
+                found |= first_steps(module.items) & others
         return found
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
@@ -45,7 +46,7 @@ class Context:
     prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
     tops: dict[str, UnitElaborator] = field(default_factory=dict)  # the top, and modules that nothing instantiates but a path names
-    instantiated: frozenset[str] = frozenset()
+    instantiated: Callable[[], set[str]] = set  # the modules that some module instantiates: a walk through all of them
     foreign: Foreign | None = None  # where units of another language are found
     late: list[UnitElaborator] = field(default_factory=list)  # static properties were declared in them when they were done
 

@@ -95,7 +95,7 @@ def elaborate(
         packages=library.packages,
         annotated=library.annotated,
         foreign=foreign,
-        instantiated=frozenset(library.instantiated()),
+        instantiated=library.instantiated,
     )
     if sites is not None:
         context.sites = sites

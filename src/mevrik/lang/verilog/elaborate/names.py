@@ -237,10 +237,11 @@ class NameElaborator(SamplingElaborator):
         """A module that nothing instantiates is at the top too (1364-2005 12.1.1): it is there as soon as it is named."""
         context = self.context
         made = context.tops.get(name)
-        if made is None and name in context.modules and name not in context.instantiated and not context.modules[name].interface:
+        module = context.modules.get(name) if made is None else None
+        if module is not None and not module.interface and name not in context.instantiated():
             from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
-            made = context.tops[name] = UnitElaborator(context, context.modules[name], name, {}, Overrides(), None, None)
+            made = context.tops[name] = UnitElaborator(context, module, name, {}, Overrides(), None, None)
             made.declare_all()
         return made
 
