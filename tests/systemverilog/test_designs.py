@@ -130,6 +130,7 @@ def test_bind_to_single_instances(simulate: Run) -> None:
     for right, wrong, said in (
         ("tb.m2.r[0]", "tb.m2.r[4]", "there is no instance 'r[4]' in 'mid' to bind to; did you mean 'r[1]'?"),
         ("bind m2.a", "bind m3.a", "there is no instance 'm3.a' in 'tb' to bind to"),
+        ("bind $root.tb.m2.g[0].l", "bind lief", "there is no module or instance 'lief' in 'tb' to bind to; did you mean 'leaf'?"),
         ("tb.m2.r[0]", "tb.m2", "this is an instance of 'mid', not of 'leaf'"),
     ):
         done = simulate(BOUND.replace(right, wrong), suffix=".sv")
@@ -182,6 +183,12 @@ def test_the_ports_of_a_top_that_uses_a_package(tmp_path: Path) -> None:
         ("y", "output", 4, ""),
     ]
     assert list(design.top.unit.parameters) == ["N"]
+
+
+def test_a_bind_below_another_top(simulate: Run) -> None:
+    """What a bind names below the bench is no part of a design whose top is a module of its own."""
+    done = simulate(BOUND, "--top", "mid", suffix=".sv")
+    assert (done.out, done.err, done.status) == ("", "", 0)
 
 
 def test_paths_from_the_top(simulate: Run) -> None:

@@ -257,7 +257,7 @@ class DeclarationElaborator(TypeElaborator):
                 self.default_disable = cond
             case ast.Bind():
                 if len(item.target) > 1 or item.instances or item.target[0] not in self.context.modules:
-                    self.bind_to_instances(item, scope.prefix)
+                    self.bind_to_instances(item, item.instances or [item.target], scope.prefix)
             case ast.ClassDecl():
                 self._announce(item, scope)
                 made = scope.names.get(item.name)
@@ -391,9 +391,9 @@ class DeclarationElaborator(TypeElaborator):
         value = self.constant(item.value, "the value of a defparam")
         self.defparams.put(tuple(joined), Override(item.pos, value))
 
-    def bind_to_instances(self, item: ast.Bind, prefix: str = "") -> None:
+    def bind_to_instances(self, item: ast.Bind, paths: list[list[str]], prefix: str = "") -> None:
         """IEEE 1800-2017 23.11: into single instances, whose paths begin here or at the top."""
-        for path in item.instances or [item.target]:
+        for path in paths:
             start = path[1:] if path[0] == self.module.name and len(path) > 1 else [*prefix.split(".")[:-1], *path]
             self.defparams.put((*start, f"bind at {item.pos}"), Override(item.pos, Bound(BIT, item)))
 

@@ -111,7 +111,8 @@ def elaborate(
     made = UnitElaborator(context, module, top, given, Overrides(), None, None)
     context.tops[top] = made
     for bind in library.instance_binds:
-        made.bind_to_instances(bind)
+        paths = [p for p in bind.instances or [bind.target] if p[0] == top or p[0] not in library.modules]
+        made.bind_to_instances(bind, paths)  # what lies below another top is not here
     try:
         made.run()
         finish_other_tops(context, top)

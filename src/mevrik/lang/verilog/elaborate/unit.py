@@ -142,10 +142,11 @@ class UnitElaborator(SubprogramElaborator):
     def _unused_defparams(self) -> None:
         for path, override in self.defparams.items():
             if isinstance(override.value, Bound) and not override.used:
-                hint = nearest(path[0], [x.name for x in self.unit.instances])
-                message = (
-                    f"there is no instance '{'.'.join(path[:-1])}' in '{self.module.name}' to bind to{hint} (IEEE 1800-2017 23.11)"
-                )
+                bind = override.value.tree
+                alone = len(bind.target) == 1 and not bind.instances  # it could have been the name of a module
+                known = [*(x.name for x in self.unit.instances), *(self.context.modules if alone else ())]
+                what = f"{'module or ' if alone else ''}instance '{'.'.join(path[:-1])}'"
+                message = f"there is no {what} in '{self.module.name}' to bind to{nearest(path[0], known)} (IEEE 1800-2017 23.11)"
                 self.context.diagnostics.error(override.pos, message, "bind")
             elif not override.used:
                 what = (
