@@ -152,3 +152,20 @@ def test_disable_from_inside_ends_all_that_is_in_the_block(simulate: Run) -> Non
     endmodule"""
     done = simulate(text, suffix=".sv")
     assert done.out.splitlines() == ["in 2", "after inner 2", "slow 2 14", "joined 15 1", "one", "branch of outer", "end 36"]
+
+
+def test_many_chips_on_one_bus(simulate: Run) -> None:
+    """16 chips of 64 bits behind two levels of ports that are parts: in each round of 17 one chip after the other drives, then none."""
+    text = """module chip(inout [63:0] dq, input oe, input [63:0] v); assign dq = oe ? v : 64'bz; endmodule
+    module half(inout [31:0] lo, inout [31:0] hi, input oe); chip c({hi, lo}, oe, 64'hdeadbeefcafef00d); endmodule
+    module tb;
+      wire [63:0] dq; reg [15:0] sel = 0; integer k, n = 0, z = 0; genvar g;
+      generate for (g = 0; g < 16; g = g + 1) begin : h half u(dq[31:0], dq[63:32], sel[g]); end endgenerate
+      initial begin
+        for (k = 0; k < 340; k = k + 1) begin
+          sel = 1 << (k % 17); #1 if (dq === 64'hdeadbeefcafef00d && h[3].u.c.dq === dq) n = n + 1; if (dq === 64'bz) z = z + 1;
+        end
+        $display("%0d %0d", n, z);
+      end
+    endmodule"""
+    prints(simulate, text, "320 20")

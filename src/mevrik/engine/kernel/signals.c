@@ -275,7 +275,10 @@ static Range resolve_bit(const Sig *s, u32 bit) {
 
 static Switch *switches; static u32 switch_count;
 static u32 *group;                 /* by signal: signals that switches can join have the same number; 0 none */
-static u32 *first_end, *next_end;  /* by signal: a chain of the ends of switches at it; end 2i + 2 is a of switch i, 2i + 3 its b */
+static u32 *bit_base;              /* by signal: where its bits begin among those of all signals at switches */
+static u32 *first_end, *next_end;  /* by bit: a chain of the ends of switches at it; end 2i + 2 is a of switch i, 2i + 3 its b */
+static u32 *seen_in, seen_round;   /* by bit: the last walk that came by */
+static u32 *settled_in, settle_round; static Range *settled_as;    /* by bit: what the last resolution of its group made of it */
 static u32 *member_first, *members;/* by group: where its signals begin among all members */
 enum { NODES = 4096, WIRE = 2 };
 
@@ -287,12 +290,23 @@ void k_switches(Switch *list, u32 count) {
     group = calloc(K.sig_count + 1, sizeof *group);
     members = calloc(K.sig_count + 1, sizeof *members);
     member_first = calloc(count + 2, sizeof *member_first);
-    free(first_end); free(next_end);
-    first_end = calloc(K.sig_count + 1, sizeof *first_end);
+    free(bit_base); free(first_end); free(next_end); free(seen_in); free(settled_in); free(settled_as);
+    bit_base = calloc(K.sig_count + 1, sizeof *bit_base);
+    u32 bits = 1;                       /* 0: the signal has none yet */
+    for (u32 i = 0; i < 2 * count; i++) {
+        u32 sig = i % 2 ? list[i / 2].b : list[i / 2].a;
+        if (bit_base[sig]) continue;
+        bit_base[sig] = bits;
+        bits += K.sigs[sig].width * K.sigs[sig].elements;
+    }
+    first_end = calloc(bits, sizeof *first_end);
     next_end = calloc(2 * count + 4, sizeof *next_end);
+    seen_in = calloc(bits, sizeof *seen_in);
+    settled_in = calloc(bits, sizeof *settled_in);
+    settled_as = calloc(bits, sizeof *settled_as);
     for (u32 i = 0; i < count; i++)
         for (u32 k = 0; k < 2; k++) {
-            u32 *chain = &first_end[k ? list[i].b : list[i].a], end = 2 * i + 2 + k;
+            u32 *chain = &first_end[k ? bit_base[list[i].b] + list[i].b_bit : bit_base[list[i].a] + list[i].a_bit], end = 2 * i + 2 + k;
             next_end[end] = *chain;
             *chain = end;
         }
@@ -326,11 +340,18 @@ static int weaker(int strength) {  /* table 7-8 */
 
 typedef struct { u32 sig, bit, passes, switched; } Node;       /* passes: through resistive switches; switched: through any */
 
+static Node nodes[NODES];          /* those of the last walk */
+static u32 node_count;
+static int met_unknown, plain;     /* in the last walk: a switch of unknown state; nothing but connections of nets of one kind */
+
 /* What all sources within reach of a bit make of it, with switches of unknown state taken as `unknown_closed`; without the charge
  * of triregs if `charge` is 0. */
 static Range reach_with(u32 sig, u32 bit, int unknown_closed, int charge) {
-    static Node nodes[NODES];
     u32 count = 1, at = 0;
+    seen_round++;
+    met_unknown = 0;
+    plain = 1;
+    seen_in[bit_base[sig] + bit] = seen_round;
     Range r = {0, 0};
     nodes[0] = (Node){sig, bit, 0, 0};
     for (; at < count; at++) {
@@ -345,24 +366,32 @@ static Range reach_with(u32 sig, u32 bit, int unknown_closed, int charge) {
             if (own.low == 7) own.low = 6;
         }
         r = combine(r, own, K.sigs[sig].net);
-        for (u32 end = first_end[here.sig]; end && count < NODES; end = next_end[end]) {
+        plain &= s->net == K.sigs[sig].net && (s->flags & FLAG_NET) != 0;
+        for (u32 end = first_end[bit_base[here.sig] + here.bit]; end && count < NODES; end = next_end[end]) {
             const Switch *w = &switches[end / 2 - 1];
             u32 to, to_bit;
-            if (end % 2 == 0 && w->a_bit == here.bit) { to = w->b; to_bit = w->b_bit; }
-            else if (end % 2 && !w->one_way && w->b_bit == here.bit) { to = w->a; to_bit = w->a_bit; }
+            plain &= w->resistive == WIRE;
+            if (end % 2 == 0) { to = w->b; to_bit = w->b_bit; }
+            else if (!w->one_way) { to = w->a; to_bit = w->a_bit; }
             else continue;
-            int state = closed(w), known = 0;
+            int state = closed(w);
+            met_unknown |= state == 2;
             if (!state || (state == 2 && !unknown_closed)) continue;
-            for (u32 k = 0; k < count; k++) known |= nodes[k].sig == to && nodes[k].bit == to_bit;
-            if (!known) nodes[count++] = (Node){to, to_bit, here.passes + (w->resistive == 1), here.switched | (w->resistive != WIRE)};
+            u32 *seen = &seen_in[bit_base[to] + to_bit];
+            if (*seen == seen_round) continue;
+            *seen = seen_round;
+            nodes[count++] = (Node){to, to_bit, here.passes + (w->resistive == 1), here.switched | (w->resistive != WIRE)};
         }
     }
+    node_count = count;
     return r;
 }
 
 /* A switch that may be open or closed makes every level possible that one of the two makes (7.10.2). */
 static Range reach(u32 sig, u32 bit, int charge) {
-    Range with = reach_with(sig, bit, 1, charge), without = reach_with(sig, bit, 0, charge);
+    Range with = reach_with(sig, bit, 1, charge);
+    if (!met_unknown) return with;
+    Range without = reach_with(sig, bit, 0, charge);
     return (Range){with.low < without.low ? with.low : without.low, with.high > without.high ? with.high : without.high};
 }
 
@@ -377,17 +406,31 @@ static void put_bit(u32 bit, Range r, u64 *v, u64 *u) {
     else { v[bit / 64] |= one; u[bit / 64] |= one; }
 }
 
+/* The same for one bit after the other of a group in one resolution: bits that are only connected have one level. */
+static Range group_level(u32 sig, u32 bit) {
+    u32 id = bit_base[sig] + bit;
+    if (settled_in[id] == settle_round) return settled_as[id];
+    Range r = reach(sig, bit, 1);
+    for (u32 k = 0; plain && k < node_count; k++) {
+        u32 other = bit_base[nodes[k].sig] + nodes[k].bit;
+        settled_in[other] = settle_round;
+        settled_as[other] = r;
+    }
+    return r;
+}
+
 /* Resolves every signal of the group, all before the first is written: a charge that is shared must not change on the way. */
 static void resolve_group(u32 number, u32 site) {
     static int busy;
     if (busy) return;
     busy = 1;
+    settle_round++;
     u32 first = member_first[number], last = member_first[number + 1], total = 0;
     for (u32 i = first; i < last; i++) total += words_of(K.sigs[members[i]].width);
     u64 *values = calloc(2 * total, sizeof *values), *v = values;
     for (u32 i = first; i < last; i++) {
         u32 sig = members[i], width = K.sigs[sig].width, words = words_of(width);
-        for (u32 bit = 0; bit < width; bit++) put_bit(bit, reach(sig, bit, 1), v, v + words);
+        for (u32 bit = 0; bit < width; bit++) put_bit(bit, group_level(sig, bit), v, v + words);
         v += 2 * words;
     }
     v = values;
