@@ -137,3 +137,15 @@ def test_references_to_parts(simulate: Run) -> None:
     # pulse: 1 from 0 to 2 and 4 to 6, so the fork ends at 8; each further fork ends with its last wait
     wanted = "req 1\nreq 0\nreq 1\n9 at 10\n5 at 13\n4 at 14\n3 at 15\n6 at 16\n1 2\n2 '{1, 1, 3}\n0 at 20"
     prints(simulate, text, wanted)
+
+
+def test_messages_about_references_name_what_is_written(simulate: Run) -> None:
+    """An index that is never right is told with the array's own name, not with what the compiler calls it."""
+    text = """module tb; int a[4]; task automatic t(ref int x); x = 1; endtask
+      initial begin t(a[7]); end
+      logic clk = 0; logic [3:0] d; clocking cb @(posedge clk); output d; endclocking
+      initial cb.d[9] <= 1;
+    endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert "outside the range 0 to 3 of 'a':" in done.err
+    assert "outside the range 0 to 3 of 'cb.d':" in done.err

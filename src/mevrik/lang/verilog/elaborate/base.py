@@ -144,7 +144,7 @@ class Elaborator:
         """An expression as a message names it."""
         match e:
             case ast.Name(name=name):
-                return f"'{name}'"
+                return f"'{name.rpartition(' ')[2]}'"  # one of ours has words of its own before that of the source
             case ast.Member(base=base, name=name):
                 inner = self.words(base)
                 return f"{inner[:-1]}.{name}'" if inner.startswith("'") else f"'{name}'"

@@ -36,7 +36,7 @@ class _Form:
         if found is not None and signal is not None and found.element is None and found.bits is None and found.character is None:
             if signal.kind == "local" or signal.via is not None or isinstance(signal.type, Handle):
                 return None
-            name = f"ref {len(self.signals)}"
+            name = f"ref {len(self.signals)} {signal.name}"
             self.signals[name] = signal
             self.words.append(f"signal {id(signal)}")
             return ast.Name(e.pos, name)

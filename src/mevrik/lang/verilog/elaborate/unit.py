@@ -244,7 +244,7 @@ class UnitElaborator(SubprogramElaborator):
             assert var.next is not None
             if var.mask is None:
                 raise self.error(s.target.pos, f"'{var.name}' has no parts to select", "select")
-            name = f"next of {var.next.name}"
+            name = f"next of {var.next.name.removesuffix('.next')}"
             self.root.names[name] = var.next
             part: ast.Expr = ast.Name(s.target.pos, name)
             for step in steps:
