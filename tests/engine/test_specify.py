@@ -107,20 +107,6 @@ def test_negative_limits_and_the_threshold_of_a_width(simulate: Run) -> None:
     assert found == [*(f"$setuphold violation (at {t} ns)" for t in (23, 25, 63)), "$width violation (at 122 ns)"]
 
 
-def test_limits_of_pulses_are_read_and_said_not_to_be_modelled(simulate: Run) -> None:
-    """14.6.1, 14.6.3: libraries of cells have them; what else stands in the block holds."""
-    done = simulate(
-        HEAD
-        + """module b(output y, input a); buf(y, a);
-        specify pulsestyle_ondetect y; showcancelled y; specparam t = 5, PATHPULSE$a$y = (2, 4), PATHPULSE$ = 3; (a => y) = t; endspecify
-        endmodule
-        module tb; reg a = 0; wire y; b u(y, a); initial begin #10 a = 1; #10 $finish(0); end initial $monitor("%0t %b", $time, y); endmodule"""
-    )
-    assert done.out.splitlines() == ["0 x", "5 0", "15 1"]
-    for what in ("pulsestyle_ondetect", "showcancelled", "PATHPULSE$a$y", "PATHPULSE$"):
-        assert f"{what} is not modelled" in done.err
-
-
 def violations(simulate: Callable[..., Done], check: str, changes: str) -> list[int]:
     """The times at which a timing check of signals a and b speaks; `changes` are pairs of a time and what is assigned then."""
     steps = "\n".join(f"#({time}) {what};" for time, what in (x.split(None, 1) for x in changes.split(",")))

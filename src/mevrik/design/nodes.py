@@ -444,14 +444,24 @@ class ListStep(Stmt):
     args: tuple[Expr, ...]
 
 
+class PulseLimits(Value):
+    """Of a module path: in ticks, below `reject` a pulse vanishes, below `error` it is x; all ones: the delay itself. `style` is a
+    sum of 1 (on detection) and 2 (cancelled pulses are shown). IEEE 1364-2005 14.6."""
+
+    reject: Expr
+    error: Expr
+    style: int = 0
+
+
 class Drive(Stmt):
-    """A continuous driver of nets: value, strengths of 0 and 1, and up to three delays in ticks."""
+    """A continuous driver of nets: value, strengths of 0 and 1, and up to three delays in ticks, or one with the limits of pulses."""
 
     target: tuple[LRef, ...]
     value: Expr
     delays: tuple[Expr, ...] = ()
     strength: tuple[int, int] = (6, 6)
     driver: int = field(default=-1)
+    pulse: PulseLimits | None = None
 
 
 ListPlace = LRef | FieldPlace | ElementPlace

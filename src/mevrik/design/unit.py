@@ -128,8 +128,9 @@ class InstanceDecl(Identity):
 
 
 class DelaySpot(Identity):
-    """Where a delay file can put values. kind: path (source, edge, target, condition as written; twelve delays), port (target; rise,
-    fall, turn-off) or check (`name`, first port and edge, second port and, as `condition`, its edge; its limits)."""
+    """Where a delay file can put values. kind: path (source, edge, target, condition as written; twelve delays), port or device (target;
+    rise, fall, turn-off), check (`name`, first port and edge, second port and, as `condition`, its edge; its limits), or net: the name
+    of what is connected to the port `target`, an input or output by `condition`, of the instance `name`."""
 
     kind: str
     source: str
@@ -138,6 +139,7 @@ class DelaySpot(Identity):
     condition: str
     signals: list[Signal]
     name: str = ""
+    limits: list[Signal] = field(default_factory=list)  # of a path: twelve below which a pulse vanishes, twelve below which it is x
 
 
 class Annotation(Frozen, frozen=True):

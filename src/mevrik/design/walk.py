@@ -142,7 +142,7 @@ _OWN: dict[type, Callable[[Any], Sequence[n.Expr]]] = {
     n.AssignArray: _of_array_assign,
     n.ListStep: lambda s: [*(x for x in in_place(s.list) if isinstance(x, n.Expr)), *s.args],
     n.Force: lambda s: (s.value,) if s.value is not None else (),
-    n.Drive: lambda s: [s.value, *s.delays, *_placed(s.target)],
+    n.Drive: lambda s: [s.value, *s.delays, *((s.pulse.reject, s.pulse.error) if s.pulse is not None else ()), *_placed(s.target)],
 }
 
 

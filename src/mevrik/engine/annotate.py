@@ -99,14 +99,15 @@ class Annotator:
         if entry.kind == "DEVICE":
             wanted = entry.ports[0].name if entry.ports else ""
             spots = [s for s in self._spots(instance, "path") if not wanted or _same(s.target, wanted)]
+            if not self._spots(instance, "path"):
+                spots = [s for s in self._spots(instance, "device") if not wanted or _same(s.target, wanted)]
             return self._fill(annotation, entry, instance, spots)
+        if entry.kind == "NETDELAY":
+            return self._net(annotation, entry, instance)
+        if entry.kind.startswith("PATHPULSE"):
+            return self._pulses(annotation, entry, instance)
         if entry.kind == "IOPATH":
-            source, target_port = entry.ports
-            spots = [
-                s
-                for s in self._spots(instance, "path")
-                if _same(s.source, source.name) and _same(s.target, target_port.name) and s.edge == source.edge
-            ]
+            spots = self._paths(entry, instance)
             if entry.condition:
                 wanted = _plain(entry.condition)
                 spots = [
@@ -114,8 +115,63 @@ class Annotator:
                 ]
             elif any(s.condition == "" for s in spots):
                 spots = [s for s in spots if s.condition in ("", "ifnone")]
+            for spot in spots:
+                self._limits(annotation, entry, instance, spot)
             return self._fill(annotation, entry, instance, spots)
         return self._check(annotation, entry, instance)
+
+    def _paths(self, entry: Entry, instance: Instance) -> list[DelaySpot]:
+        source, target = entry.ports
+        return [
+            s
+            for s in self._spots(instance, "path")
+            if _same(s.source, source.name) and _same(s.target, target.name) and s.edge == source.edge
+        ]
+
+    def _net(self, annotation: Annotation, entry: Entry, instance: Instance) -> bool:
+        """The delay goes to each input of a cell at the net, which may be named by an output that drives it (1497 5.3.7)."""
+        spots = self._spots(instance, "net")
+        name = entry.ports[0].name
+        names = {name, *(s.source for s in spots if s.condition == "output" and f"{s.name}.{s.target}" == name)}
+        done = False
+        for load in (s for s in spots if s.source in names and s.condition == "input"):
+            target = self._walk(instance, load.name)
+            if target is not None:
+                ports = [s for s in self._spots(target, "port") if s.target == load.target]
+                done |= self._fill(annotation, entry, target, ports)
+        return done
+
+    def _limits(self, annotation: Annotation, entry: Entry, instance: Instance, spot: DelaySpot) -> None:
+        """The limits of pulses that stand with the delays of a path."""
+        if not entry.limits or not spot.limits:
+            return
+        for half in (0, 1):
+            given = [self._chosen(annotation, pair[half]) if pair is not None else None for pair in entry.limits]
+            for signal, value in zip(spot.limits[12 * half : 12 * half + 12], _spread(given, 12), strict=True):
+                if value is not None:
+                    self._put(instance, signal, value, False)
+
+    def _pulses(self, annotation: Annotation, entry: Entry, instance: Instance) -> bool:
+        """Limits of pulses alone, in time or in percent of the delays that the path has by now (1497 5.3.4)."""
+        spots = self._paths(entry, instance) if len(entry.ports) == 2 else self._spots(instance, "path")
+        triples = [entry.values[0], entry.values[-1]] if entry.values else []
+        for spot in spots:
+            for half, triple in enumerate(triples):
+                value = triple[annotation.choice]
+                for delay, limit in zip(spot.signals, spot.limits[12 * half : 12 * half + 12]):
+                    if value is None:
+                        continue
+                    if entry.kind == "PATHPULSE":
+                        self._put(instance, limit, value * annotation.factors[annotation.choice], False)
+                    else:
+                        slot = self.layout.slot(instance, limit)
+                        self.values[slot.number] = round(self._ticks_of(instance, delay) * value / 100)
+        return bool(spots) and bool(triples)
+
+    def _ticks_of(self, instance: Instance, signal: Signal) -> int:
+        """What a variable holds at the start, by what the file has said so far."""
+        set_to = self.values.get(self.layout.slot(instance, signal).number)
+        return set_to if set_to is not None else signal.init.val if isinstance(signal.init, n.Const) else 0
 
     def _spots(self, instance: Instance, kind: str) -> list[DelaySpot]:
         return [s for s in instance.unit.delays if s.kind == kind]
@@ -164,8 +220,7 @@ class Annotator:
         slot = self.layout.slot(instance, signal)
         ticks = max(round(seconds / 10.0**self.design.tick_exp), 0)
         if increment:
-            base = self.values.get(slot.number)
-            ticks += base if base is not None else signal.init.val if isinstance(signal.init, n.Const) else 0
+            ticks += self._ticks_of(instance, signal)
         self.values[slot.number] = ticks
 
 

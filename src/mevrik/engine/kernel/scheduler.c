@@ -10,7 +10,7 @@ static jmp_buf escape;
 typedef struct { u32 sig, site; u64 val, unk; } Update;      /* a whole signal of up to 64 bits; sig ~0: `val` is a Part * */
 typedef struct { u32 sig, site, elem, width; i64 low; u64 planes[]; } Part;
 typedef struct { u64 time, order; u32 kind, a; u64 b; } Event;
-enum { EV_WAKE, EV_UPDATE, EV_DRIVER, EV_DECAY, EV_TYPED };
+enum { EV_WAKE, EV_UPDATE, EV_DRIVER, EV_DECAY, EV_TYPED, EV_PULSE };
 typedef struct { u32 fn; Frame *frame; } Late;
 
 static Scheduler *S;
@@ -363,6 +363,8 @@ void schedule_proc(u32 p) { schedule(p); }
 
 /* A charge that nothing drives is lost after some time (IEEE 1364-2005 4.4.2). */
 void push_decay(u32 sig, u32 generation, u64 ticks) { push_event(K.now + ticks, EV_DECAY, sig, generation); }
+
+void push_pulse(u64 time, u32 edge) { push_event(time, EV_PULSE, edge, 0); }
 
 /* The same for a driver of one bit. */
 void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64 off) {
@@ -766,6 +768,8 @@ static void take_event(const Event *e) {
         else typed_wake(e->a);
     } else if (e->kind == EV_DECAY) {
         charge_lost(e->a, (u32)e->b);
+    } else if (e->kind == EV_PULSE) {
+        pulse_due(e->a);
     } else {
         Update *u = new_update();
         u->sig = ~0u; u->val = e->b;
@@ -1005,6 +1009,7 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     monitor = (Late){0, 0};
     final_count = final_next = 0;
     shuffled = orderly = wheel_count = 0;
+    pulses_begin();
     memset(wheel_bits, 0, sizeof wheel_bits);
     for (u32 k = 0; k < WHEEL; k++) wheel[k].at = wheel[k].count = 0;
     asserts_off = asserts_killed = 0;

@@ -342,6 +342,12 @@ class WriteLowerer(WaitLowerer):
             if not delays:
                 f.emit(f"call void @k_drive(i32 {driver}, i32 {s.site}, ptr {pv}, ptr {pu})")
                 continue
+            if s.pulse is not None:
+                reject, error = self._ticks(s.pulse.reject), self._ticks(s.pulse.error)
+                f.emit(
+                    f"call void @k_drive_pulse(i32 {driver}, i32 {s.site}, ptr {pv}, ptr {pu}, i64 {delays[0]}, i64 {reject}, i64 {error}, i32 {s.pulse.style})"
+                )
+                continue
             rise = delays[0]
             fall = delays[1] if len(delays) > 1 else rise
             if len(delays) > 2:

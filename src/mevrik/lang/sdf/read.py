@@ -42,6 +42,7 @@ class Entry:
     values: tuple[Triple, ...]
     increment: bool
     condition: str = ""
+    limits: tuple[tuple[Triple, Triple] | None, ...] = ()  # of an IOPATH: below which width pulses of each change vanish or are x
 
 
 @dataclass(slots=True)
@@ -67,6 +68,19 @@ Tree = list["Tree | Word"]
 class Word:
     text: str
     line: int
+
+
+def constructs(file: str) -> set[str]:
+    """Which of PULSE (limits of pulses), DEVICE and NETDELAY a file has, at a glance: what they change costs time in every cell. All of
+    them if it can't be read, or is not known yet (an empty name)."""
+    try:
+        text = Path(file).read_text("utf-8", "replace")
+    except OSError:
+        return {"PULSE", "DEVICE", "NETDELAY"}
+    found = {word for word in ("DEVICE", "NETDELAY") if re.search(rf"\(\s*{word}\b", text, re.I)}
+    if re.search(r"\(\s*PATHPULSE|\(\s*\([\d.:eE+\s-]*\)\s*\(", text, re.I):
+        found.add("PULSE")
+    return found
 
 
 def read_delays(path: Path) -> DelayFile:
@@ -155,6 +169,8 @@ def _cell(tree: Tree, file: DelayFile) -> Cell:
                     made.entries += [
                         e for x in group[1:] if isinstance(x, list) for e in _delay(x, _head(group) == "INCREMENT", file)
                     ]
+                elif isinstance(group, list) and _head(group) in ("PATHPULSE", "PATHPULSEPERCENT"):
+                    made.entries.append(_pulse(group, file))
         elif word == "TIMINGCHECK":
             made.entries += [_check(x, file) for x in item[1:] if isinstance(x, list) and _head(x) in _CHECKS]
     return made
@@ -177,8 +193,27 @@ def _delay(tree: Tree, increment: bool, file: DelayFile, condition: str = "") ->
         count = 1
     for item in rest[:count]:
         ports.append(_port(item, file))
-    values = tuple(_triple(x, file) for x in rest[count:] if isinstance(x, list) and _head(x) != "RETAIN")
-    return [Entry(word, _line(tree), tuple(ports), values, increment, condition)]
+    given = [_delay_value(x, file) for x in rest[count:] if isinstance(x, list) and _head(x) != "RETAIN"]
+    values = tuple(value for value, _ in given)
+    limits = tuple(limit for _, limit in given) if any(limit for _, limit in given) else ()
+    return [Entry(word, _line(tree), tuple(ports), values, increment, condition, limits)]
+
+
+def _delay_value(tree: Tree, file: DelayFile) -> tuple[Triple, tuple[Triple, Triple] | None]:
+    """A delay, alone or as `((delay) (limit) (limit))`: below the first limit a pulse vanishes, below the second it is x (5.3.5)."""
+    parts = [_triple(x, file) for x in tree if isinstance(x, list)]
+    if not parts:
+        return _triple(tree, file), None
+    return parts[0], (parts[1], parts[-1]) if len(parts) > 1 else None
+
+
+def _pulse(tree: Tree, file: DelayFile) -> Entry:
+    """`(PATHPULSE in out (reject) (error))`, `(PATHPULSEPERCENT ...)`: without ports all paths of the cell (5.3.4). A percentage is
+    kept as it is written."""
+    ports = tuple(_port(x, file) for x in tree[1:] if isinstance(x, Word) or _head(x) in ("POSEDGE", "NEGEDGE"))
+    one = DelayFile(file.path, [], file.divider, 1.0 if _head(tree) == "PATHPULSEPERCENT" else file.scale)
+    values = tuple(_triple(x, one) for x in tree[1:] if isinstance(x, list) and _head(x) not in ("POSEDGE", "NEGEDGE"))
+    return Entry(_head(tree), _line(tree), ports, values, False)
 
 
 def _check(tree: Tree, file: DelayFile) -> Entry:

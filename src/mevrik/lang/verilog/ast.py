@@ -384,6 +384,22 @@ class ModulePath(Item):
     delays: list[Expr]
 
 
+class PulseLimit(Item):
+    """`PATHPULSE$source$target = (reject, error)`; no names: all other paths of the module (14.6.1)."""
+
+    source: str
+    target: str
+    reject: Expr
+    error: Expr
+
+
+class PulseStyle(Item):
+    """How pulses of outputs become x. kind: one of pulsestyle_onevent, pulsestyle_ondetect, showcancelled, noshowcancelled (14.6.4)."""
+
+    kind: str
+    outputs: list[Expr]
+
+
 class CheckEvent(Node):
     """An argument of a timing check: an event with an edge and a condition, or a limit or a notifier (15.2)."""
 
@@ -704,5 +720,5 @@ class SourceUnit(Identity):
     packages: list[Module] = field(default_factory=list)
     primitives: list[Primitive] = field(default_factory=list)
     binds: list[Bind] = field(default_factory=list)
-    annotated: bool = False  # it calls $sdf_annotate
+    annotated: list[str] = field(default_factory=list)  # the files that its $sdf_annotate name; "" where that is no literal
     items: list[Item] = field(default_factory=list)

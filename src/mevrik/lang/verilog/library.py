@@ -23,7 +23,7 @@ class Library:
     packages: dict[str, ast.Module] = field(default_factory=dict)
     binds: list[tuple[ast.Bind, bool]] = field(default_factory=list)  # with whether it stands in a module
     instance_binds: list[ast.Bind] = field(default_factory=list)
-    annotated: bool = False
+    delay_files: set[str] = field(default_factory=set)
     _places: dict[tuple[str, int, int], int] = field(default_factory=dict)  # where units and outer items stand
 
     def add(self, unit: ast.SourceUnit, diagnostics: Diagnostics) -> None:
@@ -36,7 +36,7 @@ class Library:
         for module in unit.modules:
             self._check(module, diagnostics)
             self.modules[module.name] = module
-        self.annotated |= unit.annotated
+        self.delay_files |= set(unit.annotated)
         self.binds += [(b, False) for b in unit.binds]
         self.binds += [(i, True) for m in unit.modules for i in m.items if isinstance(i, ast.Bind)]
         for package in unit.packages:

@@ -42,6 +42,7 @@ class Context:
     packages: dict[str, ast.Module] = field(default_factory=dict)
     classes: dict[str, ClassInfo] = field(default_factory=dict)
     annotated: bool = False  # some delay file is annotated, so delays are variables
+    delay_words: frozenset[str] = frozenset()  # of PULSE, DEVICE, NETDELAY: those that the delay files have
     annotations: list[Annotation] = field(default_factory=list)
     prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)

@@ -8,6 +8,7 @@ from mevrik.design import nodes as n
 from mevrik.design.types import REAL, Vec
 from mevrik.design.unit import Design, InstanceDecl, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
+from mevrik.lang.sdf.read import constructs
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context, Foreign
 from mevrik.lang.verilog.elaborate.scope import Overrides
@@ -93,7 +94,8 @@ def elaborate(
         library.primitives,
         tick,
         packages=library.packages,
-        annotated=library.annotated,
+        annotated=bool(library.delay_files),
+        delay_words=frozenset(word for file in library.delay_files for word in constructs(file)),
         foreign=foreign,
         instantiated=library.instantiated,
     )

@@ -9,6 +9,7 @@ from mevrik.design.unit import Cell, Signal, Switch
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import place_bit, whole
+from mevrik.lang.verilog.elaborate.delayspots import device_delays
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 _MANY_INPUTS = {
@@ -77,6 +78,8 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
             process = elab.drive(site, item.pos, target, value, item.delay, strength, woken=False)
             drive = process.body[0]
             assert isinstance(drive, n.Drive)
+            if "DEVICE" in elab.context.delay_words:
+                device_delays(elab, drive)
             if kind in CELLS and all(isinstance(d, n.Const) for d in drive.delays):
                 process.cell = _cell(kind.removeprefix("r"), bits)
             if process.cell is None:

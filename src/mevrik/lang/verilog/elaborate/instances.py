@@ -7,14 +7,15 @@ from dataclasses import dataclass
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import Evaluator
 from mevrik.design.record import replace
-from mevrik.design.types import BIT, TIME, Array, Vec
-from mevrik.design.unit import DelaySpot, InstanceDecl, Process, Signal, Switch
+from mevrik.design.types import BIT, Array, Vec
+from mevrik.design.unit import InstanceDecl, Process, Signal, Switch
 from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import place_bit
 from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.delayspots import delayed_port, is_cell, load_of_net
 from mevrik.lang.verilog.elaborate.expressions import holds_pattern
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.primitives import primitive
@@ -356,8 +357,9 @@ def _connect_port(
         else:
             _check_width(elab, c, port, own, width, value)
             value = elab.for_target(c.expr, port.type, made.shape_of_signal(port))
-        if elab.context.annotated and _is_cell(made.module):
-            _delayed_port(elab, made, port, inside, value, site, c.pos)
+        if elab.context.annotated and is_cell(made.module):
+            delayed_port(elab, made, port, inside, value, site, c.pos)
+            load_of_net(elab, c, port, inside)
             return
         drive = n.Drive(site, (whole,), value)
         elab.unit.processes.append(
@@ -389,6 +391,7 @@ def _connect_port(
         _check_width(elab, c, port, total, width, None)
         signed = isinstance(port.type, Vec) and port.type.signed
         base = n.Resize(Vec(total, signed), base)
+    load_of_net(elab, c, port, inside)
     drive = n.Drive(site, places, base)
     elab.unit.processes.append(
         Process("link" if link else "assign", [drive], c.pos, elab.scope.prefix, sensitivity([drive], True), link)
@@ -413,35 +416,6 @@ def _join_bits(elab: UnitElaborator, c: ast.Connection, port: Signal, inside: Si
     for bit in range(min(total, width)):
         within = n.LRef(inside, None, None if width == 1 else n.Offset(bit), 1)
         elab.unit.switches.append(Switch(within, place_bit(elab, places, bit, c.pos)[0], None, 1, False, c.pos, wire=True))
-
-
-def _is_cell(module: ast.Module) -> bool:
-    """A module that a delay file is about."""
-    return module.cell or any(isinstance(i, (ast.ModulePath, ast.TimingCheck)) for i in module.items)
-
-
-def _delayed_port(
-    elab: UnitElaborator, made: UnitElaborator, port: Signal, inside: Signal, value: n.Expr, site: int, pos: int
-) -> None:
-    """An input that a delay file can delay: what is connected reaches it after the delays that the instance holds."""
-    spot = next((s for s in made.unit.delays if s.kind == "port" and s.target == port.name), None)
-    if spot is None:
-        signals = [
-            Signal(f"{port.name}.{word}", TIME, "var", 0, left=63, implicit=True, init=n.Const(TIME, 0))
-            for word in ("rise", "fall", "off")
-        ]
-        made.unit.signals += signals
-        spot = DelaySpot("port", "", "", port.name, "", signals)
-        made.unit.delays.append(spot)
-    path = inside.path
-    delays = tuple(n.Ref(TIME, elab.stand_in(s, path, made)) for s in spot.signals)
-    width = n.vec(value).width
-    for bit in range(width):
-        piece = value if width == 1 else n.Bits(BIT, value, n.Offset(bit))
-        place = n.LRef(inside, None, None if width == 1 else n.Offset(bit), 1)
-        drive = n.Drive(site, (place,), piece, delays)
-        sense = sensitivity([n.Drive(site, (place,), piece)], True)
-        elab.unit.processes.append(Process("assign", [drive], pos, elab.scope.prefix, sense))
 
 
 def _connect_array(

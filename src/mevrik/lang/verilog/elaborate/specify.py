@@ -14,9 +14,11 @@ from mevrik.design import walk
 from mevrik.design.types import BIT, TIME, Vec
 from mevrik.design.unit import DelaySpot, Process, Signal
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.pulses import AS_DELAY, Limits, PulseElaborator
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 _NEVER = (1 << 63) - 1
+NO_LIMITS: Limits = ([AS_DELAY] * 12, [AS_DELAY] * 12)
 
 
 @dataclass(slots=True)
@@ -28,6 +30,7 @@ class _Path:
     ifnone: bool
     delays: list[n.Expr]
     source: str
+    limits: Limits | None = None
 
 
 @dataclass(slots=True)
@@ -36,11 +39,27 @@ class SpecifyElaborator:
     paths: dict[tuple[Signal, int], list[_Path]] = field(default_factory=dict)
     stamps: dict[tuple[Signal, int, str], Signal] = field(default_factory=dict)
     late: bool = False  # an output may change later than the input that is the cause
+    pulses: PulseElaborator = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.pulses = PulseElaborator(self.elab, self._bits)
+
+    def items(self, items: list[ast.PulseLimit | ast.PulseStyle | ast.ModulePath]) -> None:
+        """The limits of pulses first: they may stand behind the paths."""
+        for item in items:
+            if isinstance(item, ast.PulseLimit):
+                self.elab.guard(lambda item=item: self.pulses.limit(item))  # type: ignore[misc]
+        for item in items:
+            if isinstance(item, ast.PulseStyle):
+                self.elab.guard(lambda item=item: self.pulses.style(item, set(self.paths)))  # type: ignore[misc]
+            elif isinstance(item, ast.ModulePath):
+                self.elab.guard(lambda item=item: self.path(item))  # type: ignore[misc]
+        self.pulses.unused()
 
     def path(self, tree: ast.ModulePath) -> None:
         elab = self.elab
         delays = [elab.ticks(d) for d in tree.delays]
-        twelve = self._variable_delays(tree, _twelve(delays))
+        twelve, limits = self._variable(tree, _twelve(delays), self.pulses.of(written(tree.sources[0]), written(tree.targets[0])))
         condition = elab.truth(tree.condition) if tree.condition is not None else None
         sources = [bit for s in tree.sources for bit in self._bits(s, ("input", "inout"))]
         targets = [bit for t in tree.targets for bit in self._bits(t, ("output", "inout"))]
@@ -51,20 +70,27 @@ class SpecifyElaborator:
             for source in sources if tree.full else [sources[k]]:
                 stamp = self._stamp(*source, tree.edge)
                 name = f"{source[0].name}[{source[1]}]"
-                self.paths.setdefault(target, []).append(_Path(stamp, condition, tree.ifnone, twelve, name))
+                self.paths.setdefault(target, []).append(_Path(stamp, condition, tree.ifnone, twelve, name, limits))
 
-    def _variable_delays(self, tree: ast.ModulePath, twelve: list[n.Expr]) -> list[n.Expr]:
-        """The delays as variables of the instance, if a delay file may change them."""
+    def _variable(self, tree: ast.ModulePath, twelve: list[n.Expr], limits: Limits | None) -> tuple[list[n.Expr], Limits | None]:
+        """The delays, and the limits of pulses, as variables of the instance, if a delay file may change them."""
         elab = self.elab
         if not elab.context.annotated or not all(isinstance(x, n.Const) for x in twelve):
-            return twelve
+            return twelve, limits
         number = len(elab.unit.delays)
         made = [self.hidden(f"path.{number}.{k}", TIME, x) for k, x in enumerate(twelve) if isinstance(x, n.Const)]
+        bounds: list[Signal] = []
+        if "PULSE" in elab.context.delay_words:
+            given = [x for limit in limits or NO_LIMITS for x in limit]
+            bounds = [self.hidden(f"pulse.{number}.{k}", TIME, x) for k, x in enumerate(given) if isinstance(x, n.Const)]
+            refs: list[n.Expr] = [n.Ref(TIME, s) for s in bounds]
+            limits = refs[:12], refs[12:]
         condition = "ifnone" if tree.ifnone else written(tree.condition) if tree.condition is not None else ""
         for source in tree.sources:
             for target in tree.targets:
-                elab.unit.delays.append(DelaySpot("path", written(source), tree.edge, written(target), condition, made))
-        return [n.Ref(TIME, s) for s in made]
+                place = written(source), tree.edge, written(target), condition
+                elab.unit.delays.append(DelaySpot("path", *place, made, limits=bounds))
+        return [n.Ref(TIME, s) for s in made], limits
 
     def _bits(self, e: ast.Expr, directions: tuple[str, ...]) -> list[tuple[Signal, int]]:
         """The bits of a terminal, the lowest first."""
@@ -153,10 +179,23 @@ class SpecifyElaborator:
                 old = n.Bits(BIT, old, n.Offset(bit))
             place = n.LRef(outer, None, None if width == 1 else n.Offset(bit), 1)
             paths = bits.get(bit, [])
-            delay = _choose(paths, old, value, self.now() if self.late else None) if paths else n.Const(TIME, 0)
-            drive = n.Drive(site, (place,), value, (delay,))
+            style = self.pulses.styles.get((signal, bit), 0)
+            limited = bool(style) or any(p.limits is not None for p in paths)
+            if limited:  # what is scheduled last, not what is there, is what the next change begins from
+                last = self.hidden(f"{signal.name}.{bit}.last", BIT, None)
+                old = n.Ref(BIT, last)
+            now = self.now() if self.late else None
+            delay = _choose(paths, old, value, now)[0] if paths else n.Const(TIME, 0)
+            body: list[n.Stmt] = [n.Drive(site, (place,), value, (delay,))]
+            if limited:
+                reject, error = (
+                    _choose(paths, old, value, now, [_transition((p.limits or NO_LIMITS)[k], old, value) for p in paths])[1]
+                    for k in (0, 1)
+                )
+                body[0] = n.Drive(site, (place,), value, (delay,), pulse=n.PulseLimits(reject, error, style))
+                body.append(n.Assign(site, (n.LRef(last, None, None, 1),), value))
             sense = (n.Sense("any", n.Ref(signal.type, inner)),)
-            elab.unit.processes.append(Process("assign", [drive], signal.pos, elab.scope.prefix, sense, hidden=True))
+            elab.unit.processes.append(Process("assign", body, signal.pos, elab.scope.prefix, sense, hidden=True))
 
 
 def _takes_time(process: Process) -> bool:
@@ -247,10 +286,12 @@ def _transition(delays: list[n.Expr], old: n.Expr, new: n.Expr) -> n.Expr:
     return n.Choice(TIME, _is(new, 1, 0), to1, n.Choice(TIME, _is(new, 0, 0), to0, n.Choice(TIME, _is(new, 0, 1), toz, tox)))
 
 
-def _choose(paths: list[_Path], old: n.Expr, new: n.Expr, now: n.Expr | None) -> n.Expr:
-    """Among the paths whose condition holds, those whose source changed last; of these the shortest (14.3.3). None: no delay. With
-    `now`, what has passed since the source changed is a part of the delay, so that of the delay of the path and those inside the
-    module the larger counts (14.4)."""
+def _choose(
+    paths: list[_Path], old: n.Expr, new: n.Expr, now: n.Expr | None, limits: list[n.Expr] | None = None
+) -> tuple[n.Expr, n.Expr]:
+    """Among the paths whose condition holds, those whose source changed last; of these the shortest (14.3.3), and its limit, if
+    `limits` has one for each path. None: no delay. With `now`, what has passed since the source changed is a part of the delay, so
+    that of the delay of the path and those inside the module the larger counts (14.4)."""
     stamped: list[tuple[n.Expr, n.Expr]] = []
     for p in paths:
         stamp: n.Expr = n.Ref(TIME, p.stamp)
@@ -266,15 +307,18 @@ def _choose(paths: list[_Path], old: n.Expr, new: n.Expr, now: n.Expr | None) ->
     latest = stamped[0][0]
     for stamp, _ in stamped[1:]:
         latest = _most(latest, stamp)
+    limit: n.Expr = limits[0] if limits else AS_DELAY
     if len(stamped) == 1 and paths[0].condition is None:
-        return stamped[0][1] if now is None else _rest(stamped[0][1], latest, now)
+        return (stamped[0][1] if now is None else _rest(stamped[0][1], latest, now)), limit
     best: n.Expr = n.Const(TIME, _NEVER)
-    for stamp, delay in stamped:
+    for k, (stamp, delay) in enumerate(stamped):
         mine = n.Choice(TIME, n.Binary(BIT, "==", stamp, latest), delay, n.Const(TIME, _NEVER))
+        if limits:
+            limit = n.Choice(TIME, n.Binary(BIT, "<", mine, best), limits[k], limit)
         best = _least(best, mine)
     if now is not None:
         best = _rest(best, latest, now)
-    return n.Choice(TIME, n.Binary(BIT, "==", latest, n.Const(TIME, 0)), n.Const(TIME, 0), best)
+    return n.Choice(TIME, n.Binary(BIT, "==", latest, n.Const(TIME, 0)), n.Const(TIME, 0), best), limit
 
 
 def _rest(delay: n.Expr, stamp: n.Expr, now: n.Expr) -> n.Expr:

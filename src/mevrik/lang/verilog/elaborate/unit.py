@@ -163,14 +163,15 @@ class UnitElaborator(SubprogramElaborator):
         from mevrik.lang.verilog.elaborate.checks import CheckElaborator
         from mevrik.lang.verilog.elaborate.specify import SpecifyElaborator
 
-        items = [item for _, item in self.deferred if isinstance(item, (ast.ModulePath, ast.TimingCheck))]
-        if not items:
+        paths = [item for _, item in self.deferred if isinstance(item, (ast.ModulePath, ast.PulseLimit, ast.PulseStyle))]
+        timing = [item for _, item in self.deferred if isinstance(item, ast.TimingCheck)]
+        if not paths and not timing:
             return
         specify = SpecifyElaborator(self)
+        specify.items(paths)
         checks = CheckElaborator(specify)
-        for item in items:
-            act = (lambda i=item: specify.path(i)) if isinstance(item, ast.ModulePath) else (lambda i=item: checks.check(i))
-            self.guard(act)
+        for item in timing:
+            self.guard(lambda item=item: checks.check(item))  # type: ignore[misc]
         checks.finish()
         specify.finish()
 

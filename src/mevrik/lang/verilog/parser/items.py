@@ -127,7 +127,7 @@ class ItemParser(InstanceParser):
         elif kind in ("timeunit", "timeprecision") and self.sv:
             self.time_units()
         elif kind == "specparam":
-            found.append(self.specparam())
+            found += self.specparam()
         elif kind == ";":
             self.i += 1
         elif kind in ("const", "var", "automatic", "static") or self.starts_type():

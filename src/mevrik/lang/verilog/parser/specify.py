@@ -24,48 +24,51 @@ class SpecifyParser(StatementParser):
                 self.skip_to("endspecify", "endmodule")
         self.expect("endspecify")
 
-    def specparam(self) -> ast.ParamDecl:
+    def specparam(self) -> list[ast.Item]:
         pos = self.expect("specparam")
         dims = self.ranges()
         names: list[ast.Declarator] = []
+        limits: list[ast.PulseLimit] = []
         while True:
             at = self.pos
             name = self.identifier("the name of a specparam")
             self.expect("=", f"after '{name}'")
             if name.startswith("PATHPULSE$"):
-                self._pulse_limits(at, name)
+                limits.append(self._pulse_limit(at, name))
             else:
                 names.append(ast.Declarator(at, name, [], self.min_typ_max()))
             if not self.accept(","):
                 break
         self.expect(";", "after the specparams")
-        return ast.ParamDecl(pos, True, ast.DataType(pos, "", dims=dims), names)
+        declared = [ast.ParamDecl(pos, True, ast.DataType(pos, "", dims=dims), names)] if names else []
+        return [*declared, *limits]
 
-    def _pulse_limits(self, at: int, name: str) -> None:
-        """`PATHPULSE$in$out = (reject, error)` (14.6.1)."""
-        if self.accept("("):
-            self.min_typ_max()
+    def _pulse_limit(self, at: int, name: str) -> ast.PulseLimit:
+        """`PATHPULSE$in$out = (reject, error)` or `= limit` (14.6.1)."""
+        wrapped = self.accept("(")
+        reject = error = self.min_typ_max()
+        if wrapped:
             if self.accept(","):
-                self.min_typ_max()
+                error = self.min_typ_max()
             self.expect(")", "after the limits of a pulse")
-        else:
-            self.min_typ_max()
-        self._as_by_default(at, name)
+        source, _, target = name.removeprefix("PATHPULSE$").partition("$")
+        return ast.PulseLimit(at, source, target, reject, error)
 
-    def _as_by_default(self, at: int, what: str) -> None:
-        message = f"{what} is not modelled: a pulse shorter than its path is swallowed, as without it (IEEE 1364-2005 14.6)"
-        self.diagnostics.warning(at, message, "unsupported")
+    def _pulse_style(self) -> ast.PulseStyle:
+        pos, kind = self.pos, self.kind
+        self.i += 1
+        outputs = self._terminals()
+        self.expect(";", f"after the outputs of {kind}")
+        return ast.PulseStyle(pos, kind, outputs)
 
     def _specify_item(self, found: list[ast.Item]) -> None:
         kind = self.kind
         if kind == "specparam":
-            found.append(self.specparam())
+            found += self.specparam()
         elif kind == "sys":
             found.append(self._timing_check())
         elif kind in ("pulsestyle_onevent", "pulsestyle_ondetect", "showcancelled", "noshowcancelled"):
-            if kind in ("pulsestyle_ondetect", "showcancelled"):
-                self._as_by_default(self.pos, kind)
-            self.skip_to("endspecify")
+            found.append(self._pulse_style())
         elif kind == ";":
             self.i += 1
         else:

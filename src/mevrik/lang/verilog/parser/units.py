@@ -20,7 +20,7 @@ class UnitParser(ItemParser):
         self.cell = False
 
     def unit(self) -> ast.SourceUnit:
-        result = ast.SourceUnit(annotated="$sdf_annotate" in self.texts)
+        result = ast.SourceUnit(annotated=self._delay_files())
         while self.kind != "eof":
             start = self.i
             try:
@@ -34,6 +34,13 @@ class UnitParser(ItemParser):
         for (owner, name), item in self.awaited.items():
             self.diagnostics.error(item.pos, f"the extern method '{name}' of class '{owner}' has no body (8.24)", "extern-method")
         return result
+
+    def _delay_files(self) -> list[str]:
+        """What the first arguments of $sdf_annotate say."""
+        if "$sdf_annotate" not in self.texts:
+            return []
+        places = [k for k, text in enumerate(self.texts) if text == "$sdf_annotate"]
+        return [self.texts[k + 2].strip('"') if self.kinds[k + 2 : k + 3] == ["str"] else "" for k in places]
 
     def _apply_settings(self) -> None:
         while self.setting_at < len(self.settings) and self.settings[self.setting_at].at <= self.i:
