@@ -2,19 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from mevrik.design.record import Frozen
 
 NINE = "UX01ZWLH-???????"  # the nine values by number
 
 
-@dataclass(frozen=True, slots=True)
-class Logic:
-    """`width` bits in the planes `val` and `unk`. `nine`: the same as characters of the nine values, where there are nine."""
+class Logic(Frozen, frozen=True, eq=False):
+    """`width` bits in the planes `val` and `unk`. `nine`: the same as characters of the nine values, where there are nine; two values
+    that differ in nothing else are equal."""
 
     width: int
     val: int
     unk: int = 0
-    nine: str = field(default="", compare=False)
+    nine: str = ""
+
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Logic):
+            return NotImplemented
+        return self.width == other.width and self.val == other.val and self.unk == other.unk
+
+    def __hash__(self) -> int:
+        return hash((self.width, self.val, self.unk))
 
     @staticmethod
     def of_nine(width: int, codes: list[int]) -> Logic:

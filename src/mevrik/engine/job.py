@@ -7,32 +7,112 @@ process has threads and a window). The function to run gets a `Channel`; what it
 from __future__ import annotations
 
 import gc
-import multiprocessing as mp
 import os
+import pickle
+import select
 import signal
+import struct
 import sys
 import threading
 import traceback
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
-from multiprocessing.connection import Connection
+from typing import TYPE_CHECKING, Protocol
+
+from mevrik.design.record import Frozen
+
+if TYPE_CHECKING:  # at a start of the command line its import would take longer than the fork
+    from multiprocessing.context import ForkServerProcess
 
 COLLECT_AFTER = 200_000  # objects
 RECURSION = 20_000  # deep expressions recurse; the stack below is sized for it
 STACK = 512 << 20
 
 
-@dataclass(frozen=True, slots=True)
-class Died:
+class Died(Frozen, frozen=True):
     """The last event of a job that did not come to its end by itself: why."""
 
     reason: str
 
 
+class Wire(Protocol):
+    """One end of a connection between two processes. `recv` raises EOFError when the other end is closed."""
+
+    def send(self, event: object, /) -> None: ...
+    def recv(self) -> object: ...
+    def poll(self) -> bool: ...
+    def close(self) -> None: ...
+    def fileno(self) -> int: ...
+
+
+class _Pipes:
+    """The wire between a process and its fork: a pipe for each direction; before each event, in eight bytes, its size."""
+
+    def __init__(self, reading: int, writing: int) -> None:
+        self._reading, self._writing = reading, writing
+
+    def send(self, event: object) -> None:
+        data = pickle.dumps(event, 5)
+        left = memoryview(struct.pack("<Q", len(data)) + data)
+        while left:
+            left = left[os.write(self._writing, left) :]
+
+    def recv(self) -> object:
+        (size,) = struct.unpack("<Q", self._read(8))
+        return pickle.loads(self._read(size))
+
+    def _read(self, size: int) -> bytes:
+        found = bytearray()
+        while len(found) < size:
+            piece = os.read(self._reading, min(size - len(found), 1 << 20))
+            if not piece:
+                raise EOFError
+            found += piece
+        return bytes(found)
+
+    def poll(self) -> bool:
+        return bool(select.select([self._reading], [], [], 0)[0])
+
+    def fileno(self) -> int:
+        return self._reading
+
+    def close(self) -> None:
+        os.close(self._reading)
+        os.close(self._writing)
+
+
+class _Fork:
+    """A fork of this process that does a job."""
+
+    def __init__(self, function: Callable[..., None], args: tuple[object, ...]) -> None:
+        (here_in, there_out), (there_in, here_out) = os.pipe(), os.pipe()
+        sys.stdout.flush()
+        sys.stderr.flush()
+        self.pid = os.fork()
+        if not self.pid:
+            os.close(here_in)
+            os.close(here_out)
+            try:
+                _child(_Pipes(there_in, there_out), function, args)
+            finally:
+                os._exit(1)
+        os.close(there_in)
+        os.close(there_out)
+        self.wire = _Pipes(here_in, here_out)
+        self.exitcode: int | None = None
+
+    def join(self) -> None:
+        if self.exitcode is None:
+            self.exitcode = os.waitstatus_to_exitcode(os.waitpid(self.pid, 0)[1])
+
+    def kill(self) -> None:
+        if self.exitcode is None:
+            os.kill(self.pid, signal.SIGKILL)
+
+
 class Channel:
     """The child's side: sends events, hears commands."""
 
-    def __init__(self, connection: Connection) -> None:
+    def __init__(self, connection: Wire) -> None:
         self._connection = connection
         self._lock = threading.Lock()
         self._hearers: list[Callable[[object], None]] = []
@@ -58,7 +138,7 @@ class Channel:
                 hearer(command)
 
 
-def _child(connection: Connection, function: Callable[..., None], args: tuple[object, ...]) -> None:
+def _child(connection: Wire, function: Callable[..., None], args: tuple[object, ...]) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     sys.setrecursionlimit(RECURSION)
     threading.stack_size(STACK)
@@ -88,17 +168,20 @@ class Job:
     """A running job. Iterate over `events` (blocking), or `poll` now and then; `None` is never an event."""
 
     def __init__(self, function: Callable[..., None], *args: object, context: str = "fork") -> None:
-        ctx = mp.get_context(context)
-        self._connection, theirs = ctx.Pipe()
-        self._process = ctx.Process(target=_child, args=(theirs, function, args), daemon=True)  # type: ignore[attr-defined]
-        self._process.start()
-        theirs.close()
-        self.ended = False
+        self.connection: Wire  # for waiting on several jobs, or from an event loop (`fileno`)
+        self._process: _Fork | ForkServerProcess
+        if context == "fork":
+            fork = _Fork(function, args)
+            self._process, self.connection = fork, fork.wire
+        else:
+            import multiprocessing as mp
 
-    @property
-    def connection(self) -> Connection:
-        """For waiting on several jobs, or from an event loop (`fileno`)."""
-        return self._connection
+            server = mp.get_context("forkserver")
+            self.connection, theirs = server.Pipe()
+            self._process = server.Process(target=_child, args=(theirs, function, args), daemon=True)
+            self._process.start()
+            theirs.close()
+        self.ended = False
 
     @property
     def pid(self) -> int:
@@ -106,7 +189,7 @@ class Job:
 
     def send(self, command: object) -> None:
         try:
-            self._connection.send(command)
+            self.connection.send(command)
         except (BrokenPipeError, OSError):
             pass
 
@@ -116,7 +199,7 @@ class Job:
 
     def poll(self) -> Iterator[object]:
         """The events that are there now."""
-        while not self.ended and self._connection.poll():
+        while not self.ended and self.connection.poll():
             event = self._next()
             if event is None:
                 return
@@ -126,13 +209,13 @@ class Job:
         if self.ended:
             return None
         try:
-            event: object = self._connection.recv()
+            event: object = self.connection.recv()
             return event
         except (EOFError, OSError):
             self.ended = True
         self._process.join()
         code = self._process.exitcode or 0
-        self._connection.close()
+        self.connection.close()
         if code == 0:
             return None
         if code < 0:
@@ -149,8 +232,9 @@ class Job:
 
 def warm_up() -> None:
     """Start the server that the desktop's jobs are forked from, with the imports done."""
-    ctx = mp.get_context("forkserver")
-    ctx.set_forkserver_preload(["mevrik.project.examine"])
+    import multiprocessing as mp
     from multiprocessing import forkserver
 
+    ctx = mp.get_context("forkserver")
+    ctx.set_forkserver_preload(["mevrik.project.examine"])
     forkserver.ensure_running()

@@ -6,10 +6,10 @@ its unit uses to those of the design, so that instances of one unit can share co
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from itertools import pairwise
 
 from mevrik.design import nodes as n
+from mevrik.design.record import Identity, field
 from mevrik.design.types import EventType, Nine, Real, Text, Vec
 from mevrik.design.unit import Design, Process, Signal, Switch, Unit
 
@@ -35,8 +35,7 @@ class Unsupported(Exception):
     site = 0
 
 
-@dataclass(eq=False, slots=True)
-class Instance:
+class Instance(Identity):
     number: int
     path: str
     unit: Unit
@@ -46,8 +45,7 @@ class Instance:
     table: int = 0  # offset of its table
 
 
-@dataclass(eq=False, slots=True)
-class Slot:
+class Slot(Identity):
     """One signal of the running design; `names` are all (instance, signal) that were merged into it."""
 
     number: int
@@ -68,8 +66,7 @@ class Slot:
     switched: bool = False  # a bidirectional switch is at it
 
 
-@dataclass(eq=False, slots=True)
-class DriverSlot:
+class DriverSlot(Identity):
     instance: Instance
     process: Process
     part: int

@@ -5,17 +5,17 @@ from __future__ import annotations
 import os
 import random
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import Frozen
 from mevrik.design.types import Handle, List, Text
 from mevrik.design.unit import Design
 from mevrik.engine import abi
 from mevrik.engine.layout import LayoutError, Unsupported
-from mevrik.engine.simulation import FOREVER, Prepared, Simulation, prepare
+from mevrik.engine.simulation import FOREVER, Simulation, prepare
 from mevrik.lang.source import Place, SourceMap
 
 if TYPE_CHECKING:
@@ -31,8 +31,7 @@ ENDED = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Message:
+class Message(Frozen, frozen=True):
     """What the simulator says while it runs: severity, time in ticks, the place of the statement, text."""
 
     severity: str
@@ -43,8 +42,7 @@ class Message:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
-class RunOptions:
+class RunOptions(Frozen, frozen=True):
     """`limit` in ticks; `record`: "none", "ports" or "all"; `root`: the folder that $fopen may not leave (None: anywhere);
     `order`: the seed of another legal order of simultaneous events (0: as they come); `start`: "x", or "random" for variables
     that begin with random values instead."""
@@ -61,8 +59,7 @@ class RunOptions:
     metavalues: bool = True  # whether the packages of VHDL warn of unknown operands
 
 
-@dataclass(frozen=True, slots=True)
-class Outcome:
+class Outcome(Frozen, frozen=True):
     """How a run ended: quiet, finish, stop, limit, error, cancelled. `status` is the exit status that follows."""
 
     ended: str
@@ -72,21 +69,17 @@ class Outcome:
     places: tuple[Place, ...] = ()  # who was at work when it ended
 
 
-@dataclass(slots=True)
 class Run:
     """A simulation and its record. `message` hears what it says."""
 
-    design: Design
-    sources: SourceMap
-    options: RunOptions
-    message: Callable[[Message], None]
-    simulation: Simulation = field(init=False)
-    writer: RecordWriter | None = field(init=False, default=None)
-
-    def __post_init__(self) -> None:
+    def __init__(self, design: Design, sources: SourceMap, options: RunOptions, message: Callable[[Message], None]) -> None:
         """Lower, load and lay out. Raises LayoutError."""
+        self.design, self.sources, self.options, self.message = design, sources, options, message
+        self.writer: RecordWriter | None = None
+        self._dump: object = None
+        self._early: list[Message] = []  # said before there was a record
         try:
-            prepared = self.prepared = prepare(self.design)
+            prepared = self.prepared = prepare(design)
         except Unsupported as missing:
             error = LayoutError(str(missing))
             place = self.sources.place(self.design.sites[missing.site].pos)
@@ -118,12 +111,6 @@ class Run:
             self._dump = Dump(self.simulation)
         if self.options.record != "none" and self.options.record_path is not None:
             self._record(self.options.record_path)
-
-    prepared: Prepared = field(init=False, repr=False)
-    _dump: object = field(init=False, repr=False, default=None)
-    _early: list[Message] = field(init=False, repr=False, default_factory=list)  # said before there was a record
-    _plus: bytes = field(init=False, repr=False, default=b"")
-    _root: bytes = field(init=False, repr=False, default=b"")
 
     def _statements(self) -> Iterator[n.Stmt]:
         for unit in self.design.units:

@@ -10,11 +10,11 @@ import ctypes as c
 import mmap
 import threading
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from random import Random
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design.record import Frozen
 from mevrik.design.types import Real, Vec
 from mevrik.design.unit import Design, Process, Signal
 from mevrik.design.values import Logic
@@ -33,8 +33,7 @@ FOREVER = (1 << 64) - 1
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
 
 
-@dataclass(frozen=True, slots=True)
-class Prepared:
+class Prepared(Frozen, frozen=True):
     """A design ready to run: everything that doesn't depend on one run."""
 
     design: Design

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from mevrik.design.record import Value, field
 from mevrik.design.unit import Design, Site
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings import look
@@ -24,8 +24,7 @@ VHDL = (".vhd", ".vhdl")
 _INCLUDE = re.compile(r'`include[ \t]*"([^"\n]+)"')
 
 
-@dataclass(slots=True)
-class Options:
+class Options(Value):
     """How to read sources: folders for `include, macros, and overriding text for files that are open in an editor."""
 
     include_dirs: list[Path] = field(default_factory=list)
@@ -33,8 +32,7 @@ class Options:
     standard: str = ""  # "1364-2005" or "1800-2017" for every file; "" decides by the suffix
 
 
-@dataclass(slots=True)
-class Analysis:
+class Analysis(Value):
     """What the files hold. `library` has all modules even after errors in some of them."""
 
     sources: SourceMap

@@ -5,8 +5,8 @@ from __future__ import annotations
 import difflib
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 
+from mevrik.design.record import Frozen, Value, field
 from mevrik.lang.source import Place, SourceMap
 
 RANK = {"note": 0, "warning": 1, "error": 2}
@@ -14,8 +14,7 @@ _HINT = re.compile(r"; did you mean '([^']+)'\?$")
 _QUOTED = re.compile(r"'([A-Za-z_$`][\w$]*)'")
 
 
-@dataclass(frozen=True, slots=True)
-class Mend:
+class Mend(Frozen, frozen=True):
     """A change of the text that certainly removes the cause: `old` at a line and column (both from 1) becomes `new`."""
 
     words: str
@@ -25,8 +24,7 @@ class Mend:
     new: str
 
 
-@dataclass(frozen=True, slots=True)
-class Diagnostic:
+class Diagnostic(Frozen, frozen=True):
     severity: str
     code: str
     message: str
@@ -57,8 +55,7 @@ class Diagnostic:
         }
 
 
-@dataclass(slots=True)
-class Diagnostics:
+class Diagnostics(Value):
     """Collects messages; the same message at the same place is kept once."""
 
     sources: SourceMap

@@ -7,12 +7,12 @@ That keeps syntax trees small; a `SourceMap` turns a position back into file, li
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import dataclass
 from pathlib import Path
 
+from mevrik.design.record import Frozen, Value
 
-@dataclass(frozen=True, slots=True)
-class Place:
+
+class Place(Frozen, frozen=True):
     """A position as a person reads it; line and column count from 1."""
 
     file: str
@@ -30,8 +30,7 @@ class SourceError(Exception):
         self.message = message
 
 
-@dataclass(slots=True)
-class SourceText:
+class SourceText(Value):
     name: str
     text: str
     base: int

@@ -5,17 +5,16 @@ share (IEEE 1800-2017 9.4.2, 9.4.3). They have no place in the kernel's tables; 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import Value, field
 from mevrik.design.unit import Signal, Subprogram, Unit
 
 _CONTENTS = (n.FieldValue, n.ListValue, n.ListLoop, n.ListArray)
 
 
-@dataclass(slots=True)
-class Waited:
+class Waited(Value):
     """What some process of the design waits for: whether for contents at all, and which automatic variables."""
 
     contents: bool = False

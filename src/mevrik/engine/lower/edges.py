@@ -8,11 +8,11 @@ it hands what it holds over to the scheduler's list of updates and gives 1.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import Identity, field
 from mevrik.design.unit import Process, Subprogram
 from mevrik.engine.layout import Instance, Slot
 from mevrik.engine.lower.commit import has_apply, has_commit
@@ -29,8 +29,7 @@ _PRINTS = {f"${a}{b}" for a in ("display", "write", "fdisplay", "fwrite") for b 
 Woken = tuple[int, Instance, Process]
 
 
-@dataclass(eq=False, slots=True)
-class Held:
+class Held(Identity):
     """A nonblocking assignment that waits in registers: whether it was made, where it goes, and its planes in memory."""
 
     slot: Slot
@@ -129,8 +128,7 @@ def _written(module: ModuleLowerer, instance: Instance, process: Process) -> set
     return found
 
 
-@dataclass(eq=False, slots=True)
-class Follower:
+class Follower(Identity):
     """A process that only computes, woken by what the edge changed: it runs in the function too, if its mark is set."""
 
     number: int

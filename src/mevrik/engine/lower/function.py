@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design.record import Frozen, Identity, field
 from mevrik.design.types import List, Real, Type, Vec
 from mevrik.design.unit import Signal, Unit
 from mevrik.engine.layout import FRAME_HEADER, Instance, Slot, plane_bytes, planes_of
@@ -15,8 +15,7 @@ if TYPE_CHECKING:
     from mevrik.engine.lower.module import ModuleLowerer
 
 
-@dataclass(frozen=True, slots=True)
-class Val:
+class Val(Frozen, frozen=True):
     """A vector in flight: names or literals of the two planes; `u` is None when nothing can be unknown."""
 
     v: str
@@ -24,8 +23,7 @@ class Val:
     w: int
 
 
-@dataclass(frozen=True, slots=True)
-class Storage:
+class Storage(Frozen, frozen=True):
     """Where a signal's planes lie: an address (a pointer to element 0), and its slot unless it is local."""
 
     address: str
@@ -35,8 +33,7 @@ class Storage:
     number: str  # the signal's number in the design, "" for locals
 
 
-@dataclass(eq=False, slots=True)
-class Function:
+class Function(Identity):
     """`framed` functions keep their locals in a frame that outlives a wait; others keep them on the stack."""
 
     module: ModuleLowerer

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.record import replace
+from mevrik.design.record import Frozen, replace
 from mevrik.design.types import Array, Bag, Real, Vec, width_of
 from mevrik.design.unit import Design, Process, Signal, Subprogram, Unit
 from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes, planes_of
@@ -21,8 +19,7 @@ from mevrik.engine.lower.waits import EDGES
 _LATE = ("$strobe", "$monitor", "$fstrobe", "$fmonitor")
 
 
-@dataclass(frozen=True, slots=True)
-class Code:
+class Code(Frozen, frozen=True):
     """The text, the entry points by number, and for each process (by `Process.number`) its entry, frame size and form."""
 
     text: str
@@ -36,8 +33,7 @@ class Code:
     edges: dict[tuple[int, int], str]  # number of a clock and its new value → the function for all that this edge wakes
 
 
-@dataclass(frozen=True, slots=True)
-class ClockProcess:
+class ClockProcess(Frozen, frozen=True):
     signal: Signal
     site: int
     ticks: int

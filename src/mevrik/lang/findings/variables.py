@@ -3,17 +3,15 @@ always_comb, always_latch and always_ff write, nothing else. These are errors.""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import Frozen
 from mevrik.design.types import width_of
 from mevrik.design.unit import Process, Signal, Unit
 from mevrik.lang.findings.base import Looker, allowed
 
 
-@dataclass(frozen=True, slots=True)
-class _Writer:
+class _Writer(Frozen, frozen=True):
     """A process that writes the bits from `low` up to `high`; the elements of an array are counted as one long vector."""
 
     process: Process

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from mevrik.design.record import replace
+from mevrik.design.record import Value, field, replace
 from mevrik.lang.diagnostics import Diagnostics
 
 if TYPE_CHECKING:
@@ -14,8 +13,7 @@ if TYPE_CHECKING:
 UNIT_SCOPE = "$unit"
 
 
-@dataclass(slots=True)
-class Library:
+class Library(Value):
     """All modules and primitives of the files given, by name."""
 
     modules: dict[str, ast.Module] = field(default_factory=dict)

@@ -8,13 +8,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
+from mevrik.design.record import Value
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.source import SourceError, SourceMap, SourceText, read_text
 from mevrik.lang.verilog.ast import Timescale
-from mevrik.lang.verilog.tokens import KEYWORDS, KEYWORDS_OF, OPERATORS, PATTERNS, Setting, TokenStream
+from mevrik.lang.verilog.tokens import KEYWORDS, KEYWORDS_OF, OPERATORS, Setting, TokenStream, pattern
 
 _UNITS = {"s": 0, "ms": -3, "us": -6, "ns": -9, "ps": -12, "fs": -15}
 _DEFINE = re.compile(r"[ \t]*(\\\S+|[A-Za-z_][\w$]*)(\([^)]*\))?")
@@ -68,8 +68,7 @@ _AROUND = {
 _NESTING_LIMIT = 200
 
 
-@dataclass(slots=True)
-class Macro:
+class Macro(Value):
     name: str
     params: list[tuple[str, str | None]] | None
     body: str
@@ -98,7 +97,7 @@ class Preprocessor:
         self.sv = sv
         self.keywords = KEYWORDS[sv]
         self.outer_keywords: list[dict[str, str]] = []
-        self.pattern = PATTERNS[sv]
+        self.pattern = pattern(sv)
         self.depth = 0
         self._scan(source.text, source.base, None)
         end = source.base + len(source.text)

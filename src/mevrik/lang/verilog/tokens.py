@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import re
 import sys
-from dataclasses import dataclass, field
+from functools import cache
+
+from mevrik.design.record import Value, field
 
 KEYWORDS_2005 = """
 always and assign automatic begin buf bufif0 bufif1 case casex casez cell cmos config deassign default defparam design
@@ -44,7 +46,9 @@ _ALWAYS_2005 = {
 }  # fmt: skip
 
 
-def _pattern(sv: bool) -> re.Pattern[str]:
+@cache
+def pattern(sv: bool) -> re.Pattern[str]:
+    """What matches the next token, whatever comes."""
     ops = [o for o in _OPERATORS if sv or o in _ALWAYS_2005]
     op = "|".join(re.escape(o) for o in ops) + r"|[-+*/%&|^~!<>=?:;,.()\[\]{}@#$'\\]"
     time = r"(?P<time>\d[\d_]*(?:\.\d[\d_]*)?(?:fs|ps|ns|us|ms|s)\b)|" if sv else ""
@@ -65,7 +69,6 @@ def _pattern(sv: bool) -> re.Pattern[str]:
     )
 
 
-PATTERNS = {False: _pattern(False), True: _pattern(True)}
 KEYWORDS = {
     False: {w: sys.intern(w) for w in KEYWORDS_2005},
     True: {w: sys.intern(w) for w in KEYWORDS_2005 + KEYWORDS_SV},
@@ -95,8 +98,7 @@ KEYWORDS_OF = {
 OPERATORS = {o: sys.intern(o) for o in [*_OPERATORS, *"-+*/%&|^~!<>=?:;,.()[]{}@#$'\\"]}
 
 
-@dataclass(slots=True)
-class Setting:
+class Setting(Value):
     """A compiler directive that holds from a token on."""
 
     at: int
@@ -104,8 +106,7 @@ class Setting:
     value: object
 
 
-@dataclass(slots=True)
-class TokenStream:
+class TokenStream(Value):
     kinds: list[str] = field(default_factory=list)
     texts: list[str] = field(default_factory=list)
     positions: list[int] = field(default_factory=list)

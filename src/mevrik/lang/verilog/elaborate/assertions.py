@@ -6,10 +6,10 @@ the set of the states it can be in, as a vector in a queue: it fails when the se
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design.record import Value, field
 from mevrik.design.types import BIT, INTEGER, List, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
@@ -26,8 +26,7 @@ _COUNT = Vec(32, False, False)
 TRUE = n.Const(BIT, 1)
 
 
-@dataclass(slots=True)
-class Automaton:
+class Automaton(Value):
     """States that are left by consuming one tick. `ends`: states that are reached when the sequence has matched."""
 
     states: int = 0

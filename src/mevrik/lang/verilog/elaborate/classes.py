@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.record import replace
+from mevrik.design.record import Identity, field, replace
 from mevrik.design.types import Handle, List, Real, Type, Vec, count_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest, offered
@@ -24,8 +23,7 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 
-@dataclass(eq=False, slots=True)
-class ClassField:
+class ClassField(Identity):
     """A property: where it lies in the object (in words; the unknown plane follows the value plane)."""
 
     name: str
@@ -37,8 +35,7 @@ class ClassField:
     fixed: bool = False  # const: set once, by its start value or the constructor (8.19)
 
 
-@dataclass(eq=False, slots=True)
-class Method:
+class Method(Identity):
     decl: SubDecl
     info: ClassInfo
     virtual: bool
@@ -46,8 +43,7 @@ class Method:
     pure: bool = False
 
 
-@dataclass(eq=False, slots=True)
-class ClassInfo:
+class ClassInfo(Identity):
     key: str
     number: int
     tree: ast.ClassDecl
@@ -87,8 +83,7 @@ class ClassInfo:
         return next((c.scope.names[name] for c in self.line() if name in c.scope.names), None)
 
 
-@dataclass(eq=False, slots=True)
-class ClassTemplate:
+class ClassTemplate(Identity):
     """A class with parameters; each set of values makes a class of its own (8.25)."""
 
     tree: ast.ClassDecl

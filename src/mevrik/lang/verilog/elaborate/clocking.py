@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.record import replace
+from mevrik.design.record import Identity, Value, field, replace
 from mevrik.design.types import EVENT, TIME, Type, Vec, width_of
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
@@ -21,8 +20,7 @@ _MOMENT = Vec(64, False, False)
 _FLAG = Vec(1, False, False)
 
 
-@dataclass(slots=True)
-class ClockVar:
+class ClockVar(Value):
     """A signal of a clocking block. `sample` holds the value of an input; `target` is what an output drives, by way of `next`, of which
     only the bits in `mask` count unless that is 0."""
 
@@ -37,8 +35,7 @@ class ClockVar:
     type: Type = _FLAG
 
 
-@dataclass(eq=False, slots=True)
-class ClockingName:
+class ClockingName(Identity):
     """A clocking block: `event` happens when its inputs have been sampled."""
 
     tree: ast.Clocking

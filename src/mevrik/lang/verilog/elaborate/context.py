@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
+from mevrik.design.record import Identity, field
 from mevrik.design.unit import Annotation, Site, Unit
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
@@ -29,8 +29,7 @@ class Foreign(Protocol):
         """A module for an instance and the instance as that module understands it; None if there is no such unit."""
 
 
-@dataclass(eq=False)
-class Context:
+class Context(Identity, dict=True):  # for what is computed once
     diagnostics: Diagnostics
     modules: dict[str, ast.Module]
     primitives: dict[str, ast.Primitive]

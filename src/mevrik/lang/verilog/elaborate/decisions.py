@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import TypeVar
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import Value, field
 from mevrik.design.types import BIT, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
@@ -19,8 +19,7 @@ _COUNT = Vec(32, False, False)
 T = TypeVar("T")
 
 
-@dataclass(slots=True)
-class Breaks:
+class Breaks(Value):
     """The blocks that break, continue and return leave."""
 
     loop: n.Block | None = None

@@ -8,7 +8,6 @@ from mevrik.design import nodes as n
 from mevrik.design.types import REAL, Vec
 from mevrik.design.unit import Design, InstanceDecl, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
-from mevrik.lang.sdf.read import constructs
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context, Foreign
 from mevrik.lang.verilog.elaborate.scope import Overrides
@@ -19,6 +18,14 @@ from mevrik.lang.verilog.library import Library
 def looks_like_testbench(module: ast.Module) -> bool:
     """A module without ports: nothing outside can drive it, so it drives itself."""
     return not module.ports
+
+
+def _delay_words(library: Library) -> frozenset[str]:
+    if not library.delay_files:
+        return frozenset()
+    from mevrik.lang.sdf.read import constructs
+
+    return frozenset(word for file in library.delay_files for word in constructs(file))
 
 
 def choose_top(library: Library, diagnostics: Diagnostics) -> str | None:
@@ -95,7 +102,7 @@ def elaborate(
         tick,
         packages=library.packages,
         annotated=bool(library.delay_files),
-        delay_words=frozenset(word for file in library.delay_files for word in constructs(file)),
+        delay_words=_delay_words(library),
         foreign=foreign,
         instantiated=library.instantiated,
     )

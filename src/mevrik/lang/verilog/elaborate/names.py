@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.record import replace
+from mevrik.design.record import Frozen, replace
 from mevrik.design.types import Link
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
@@ -31,8 +30,7 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 
-@dataclass(frozen=True, slots=True)
-class UnitRoot:
+class UnitRoot(Frozen, frozen=True):
     """A module above, by the way to it."""
 
     path: tuple[str, ...]

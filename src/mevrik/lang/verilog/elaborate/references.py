@@ -5,10 +5,9 @@ What an argument selects by is taken at the call: indexes and objects become arg
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from mevrik.design.record import replace
+from mevrik.design.record import Value, field, replace
 from mevrik.design.types import Handle, Vec
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.verilog import ast
@@ -19,8 +18,7 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
 
 
-@dataclass(slots=True)
-class _Form:
+class _Form(Value):
     """What the arguments have become: names for whole signals, arguments that take the place of indexes and objects."""
 
     elab: SubprogramElaborator

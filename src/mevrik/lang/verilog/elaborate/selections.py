@@ -6,10 +6,8 @@ handles (IEEE 1364-2005 5.2, IEEE 1800-2017 7 and 11.5).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from mevrik.design import nodes as n
-from mevrik.design.record import replace
+from mevrik.design.record import Value, replace
 from mevrik.design.types import REAL, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, count_of
 from mevrik.design.unit import Signal
 from mevrik.design.values import Logic
@@ -25,8 +23,7 @@ from mevrik.lang.verilog.elaborate.texts import BYTE
 _FREE = -(1 << 62)
 
 
-@dataclass(slots=True)
-class Selected:
+class Selected(Value):
     """`shape` is that of what is selected now, its `unpacked` the dimensions left. What the walk is in: a `signal`, a `keeper`
     (a property or an element of a list), or just a `value`. `base` is the type of that before `bits`."""
 
