@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import hashlib
-import os
 import threading
 from pathlib import Path
 
 import llvmlite
 import llvmlite.binding as llvm
+
+from mevrik import kept
+
+MOST = 400  # files of object code in the cache
 
 _ready = False
 _lock = threading.Lock()
@@ -34,11 +37,6 @@ def _start() -> None:
             _ready = True
 
 
-def cache_folder() -> Path:
-    base = os.environ.get("XDG_CACHE_HOME") or os.path.join(os.path.expanduser("~"), ".cache")
-    return Path(base) / "mevrik" / "code"
-
-
 def _target_machine(level: int) -> llvm.TargetMachine:
     target = llvm.Target.from_default_triple()
     return target.create_target_machine(
@@ -49,6 +47,10 @@ def _target_machine(level: int) -> llvm.TargetMachine:
 def _key(text: str, level: int) -> str:
     seal = f"{llvmlite.__version__}|{llvm.llvm_version_info}|{llvm.get_host_cpu_name()}|{level}|{_PASSES}|{_EDGE_PASSES}|"
     return hashlib.sha256((seal + text).encode()).hexdigest()
+
+
+def _place(text: str, level: int) -> Path:
+    return kept.folder("code") / _key(text, level)
 
 
 class NativeCode:
@@ -66,11 +68,7 @@ class NativeCode:
 
 
 def cached(text: str, level: int) -> bytes | None:
-    path = cache_folder() / _key(text, level)
-    try:
-        return path.read_bytes()
-    except OSError:
-        return None
+    return kept.load(_place(text, level))
 
 
 def compile_text(text: str, level: int, store: bool = True) -> bytes:
@@ -88,7 +86,7 @@ def compile_text(text: str, level: int, store: bool = True) -> bytes:
         _optimise(module, machine)
     data: bytes = machine.emit_object(module)
     if store:
-        _keep(cache_folder() / _key(text, level), data)
+        kept.keep(_place(text, level), data, MOST)
     return data
 
 
@@ -107,24 +105,3 @@ def _optimise(module: llvm.ModuleRef, machine: llvm.TargetMachine) -> None:
             functions.run(function, builder)
             if function.name.startswith("edge"):
                 edges.run(function, builder)
-
-
-def _keep(path: Path, data: bytes) -> None:
-    """Atomic, and silent when the cache can't be written: it only saves time."""
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        temporary = path.with_suffix(f".{os.getpid()}.{threading.get_ident()}")
-        temporary.write_bytes(data)
-        os.replace(temporary, path)
-        _trim(path.parent)
-    except OSError:
-        pass
-
-
-def _trim(folder: Path, most: int = 400) -> None:
-    """Keep the newest files only."""
-    files = list(folder.iterdir())
-    if len(files) > most * 2:
-        files.sort(key=lambda p: p.stat().st_mtime)
-        for old in files[: len(files) - most]:
-            old.unlink(missing_ok=True)

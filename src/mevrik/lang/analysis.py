@@ -165,6 +165,7 @@ def analyse(files: Iterable[Path], options: Options | None = None, reader: Calla
             blank = sources.add(error.file, "")
             diagnostics.error(blank.base, error.message, "file")
             continue
+        sources.align()
         source = sources.add(str(path), text)
         if units is not None and path.suffix.lower() in VHDL:
             try:

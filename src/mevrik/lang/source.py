@@ -11,6 +11,8 @@ from pathlib import Path
 
 from mevrik.design.record import Frozen, Value
 
+_STEP = 1 << 20
+
 
 class Place(Frozen, frozen=True):
     """A position as a person reads it; line and column count from 1."""
@@ -61,6 +63,15 @@ class SourceMap:
         if base is None:
             self._next += len(text) + 2
         return source
+
+    @property
+    def renumberings(self) -> int:
+        return len(self._renumbered)
+
+    def align(self) -> None:
+        """Where the next text begins shall not depend on the exact sizes of those before it: trees hold positions, and those that were
+        kept remain good when another file changes."""
+        self._next = (self._next + _STEP - 1) // _STEP * _STEP
 
     def owner(self, pos: int) -> SourceText | None:
         at = bisect_right(self._bases, pos) - 1

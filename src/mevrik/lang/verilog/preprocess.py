@@ -91,6 +91,7 @@ class Preprocessor:
         self.reader = reader
         self.macros: dict[str, Macro] = {n: Macro(n, None, v) for n, v in defines.items()}
         self.included: list[Path] = []
+        self.missed: list[Path] = []  # where files to include were looked for in vain
 
     def run(self, source: SourceText, sv: bool) -> TokenStream:
         self.out = TokenStream(sv=sv)
@@ -349,7 +350,12 @@ class Preprocessor:
         name = match[1] or match[2]
         here = self.sources.owner(pos)
         folders = ([Path(here.name).parent] if here else []) + self.include_dirs
-        path = next((f / name for f in folders if (f / name).is_file()), None)
+        path = None
+        for folder in folders:
+            if (folder / name).is_file():
+                path = folder / name
+                break
+            self.missed.append(folder / name)
         if path is None:
             known = [p.name for f in folders if f.is_dir() for p in f.iterdir() if p.is_file()]
             looked = ", ".join(str(f) for f in folders)

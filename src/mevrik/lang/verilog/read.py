@@ -2,17 +2,35 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable
 from pathlib import Path
 
+from mevrik.design.record import Value
+from mevrik.lang import trees
 from mevrik.lang.diagnostics import Diagnostics
-from mevrik.lang.source import SourceMap, SourceText
+from mevrik.lang.source import SourceError, SourceMap, SourceText
+from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.library import Library
 from mevrik.lang.verilog.parser import parse
-from mevrik.lang.verilog.preprocess import Preprocessor
+from mevrik.lang.verilog.preprocess import Macro, Preprocessor
 
 STD = Path(__file__).parent / "std.sv"
 STD_WORDS = ("mailbox", "semaphore", "process::")  # what the built-in package declares
+
+
+def digest(text: str) -> str:
+    return hashlib.sha256(text.encode("utf-8", "surrogateescape")).hexdigest()
+
+
+class Kept(Value):
+    """The tree of a file; the files it includes with their digests, and those that were looked for in vain, without; the macros and
+    the types of packages that are known behind it."""
+
+    unit: ast.SourceUnit
+    includes: list[tuple[str, str]]
+    macros: dict[str, Macro]
+    package_types: dict[str, set[str]]
 
 
 class Reader:
@@ -36,12 +54,67 @@ class Reader:
         return self.preprocessor.included
 
     def read(self, source: SourceText, sv: bool) -> None:
-        """One file. Raises RecursionError where something in it is nested too deeply."""
+        """One file, or its tree as it was kept. Raises RecursionError where something in it is nested too deeply."""
+        if len(source.text) < trees.LEAST:
+            self.library.add(self._parsed(source, sv), self.diagnostics)
+            return
+        place = self._place(source, sv)
+        found = trees.load(place)
+        if isinstance(found, Kept) and self._as_before(found.includes):
+            self.library.add(self._taken(found), self.diagnostics)
+            return
+        mark, lines = self.diagnostics.mark(), self.sources.renumberings
+        texts, before = len(self.sources.texts), len(self.included)
+        self.preprocessor.missed.clear()
+        unit = self._parsed(source, sv)
+        if self.diagnostics.mark() == mark and self.sources.renumberings == lines:
+            digests = [digest(text.text) for text in self.sources.texts[texts:]]
+            includes = [
+                *zip(map(str, self.included[before:]), digests, strict=True),
+                *((str(p), "") for p in self.preprocessor.missed),
+            ]
+            trees.keep(place, Kept(unit, includes, self.preprocessor.macros, self.package_types))
+        self.library.add(unit, self.diagnostics)
+
+    def _place(self, source: SourceText, sv: bool) -> str:
+        """What a tree depends on beside the files that are included: the text, where its positions begin, and what came before."""
+        macros = [(m.name, m.params, m.body) for m in self.preprocessor.macros.values()]
+        types = [(name, sorted(names)) for name, names in self.package_types.items()]
+        folders = [str(f) for f in self.preprocessor.include_dirs]
+        return trees.key("verilog", source.name, source.base, sv, folders, macros, types, source.text)
+
+    def _as_before(self, includes: list[tuple[str, str]]) -> bool:
+        """Whether the files that were included are what they were, and those that were looked for before them still are not there."""
+        for name, was in includes:
+            path = Path(name)
+            if not was:
+                if path.is_file():
+                    return False
+                continue
+            try:
+                if digest(self.preprocessor.reader(path)) != was:
+                    return False
+            except SourceError:
+                return False
+        return True
+
+    def _taken(self, found: Kept) -> ast.SourceUnit:
+        """What reading the file would have left behind."""
+        for name, was in found.includes:
+            if was:
+                self.sources.add(name, self.preprocessor.reader(Path(name)))
+                self.included.append(Path(name))
+        self.preprocessor.macros = found.macros
+        self.package_types.clear()
+        self.package_types.update(found.package_types)
+        return found.unit
+
+    def _parsed(self, source: SourceText, sv: bool) -> ast.SourceUnit:
         tokens = self.preprocessor.run(source, sv)
         cut_short = any(d.code in ("ifdef-open", "comment-open") for d in self.diagnostics.items)
         # what is missing behind an open `ifdef or comment is its consequence: only the first message helps
         told = Diagnostics(self.sources) if cut_short else self.diagnostics
-        self.library.add(parse(tokens, told, self.package_types), self.diagnostics)
+        return parse(tokens, told, self.package_types)
 
     def is_fragment(self, source: SourceText, sv: bool) -> bool:
         """Whether a file that others include has more in it than directives: then it counts where it is included. Directives
@@ -57,5 +130,5 @@ class Reader:
     def add_built_in(self) -> None:
         """The classes that the language declares itself, if any file names one."""
         if any(word in source.text for source in self.sources.texts for word in STD_WORDS):
-            tokens = self.preprocessor.run(self.sources.add(str(STD), STD.read_text()), True)
-            self.library.add(parse(tokens, self.diagnostics, self.package_types), self.diagnostics)
+            self.sources.align()
+            self.read(self.sources.add(str(STD), STD.read_text()), True)

@@ -6,6 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from mevrik.lang import trees
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap, SourceText
 from mevrik.lang.vhdl import ast as a
@@ -53,8 +54,15 @@ class Library:
         return not (self.entities or self.packages or self.bodies or self.architectures or self.configurations or self.contexts)
 
     def read(self, source: SourceText, diagnostics: Diagnostics) -> None:
-        """Add the units of a text."""
-        self.add(parse(tokenize(source, diagnostics), diagnostics), diagnostics)
+        """Add the units of a text, which are kept for the next time if there is nothing to say about it."""
+        place = trees.key("vhdl", source.base, source.text)
+        units = trees.load(place) if len(source.text) >= trees.LEAST else None
+        if not isinstance(units, list):
+            mark = diagnostics.mark()
+            units = parse(tokenize(source, diagnostics), diagnostics)
+            if len(source.text) >= trees.LEAST and diagnostics.mark() == mark:
+                trees.keep(place, units)
+        self.add(units, diagnostics)
 
     def add(self, units: list[a.Unit], diagnostics: Diagnostics) -> None:
         for u in units:

@@ -6,14 +6,12 @@ package costs a start what the program uses of it.
 
 from __future__ import annotations
 
-import hashlib
-import os
 import pickle
-import sys
 from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
 
+from mevrik.lang import trees
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl import ast as a
@@ -22,7 +20,6 @@ from mevrik.lang.vhdl.parser import parse
 from mevrik.lang.vhdl.tokens import tokenize
 
 FOLDER = Path(__file__).parent.parent / "library"
-READERS = Path(__file__).parent.parent  # what makes trees of text
 FIRST_BASE, ROOM = 1 << 40, 1 << 24  # positions in our texts are the same in every run
 Parts = tuple[list[a.Decl], list[a.Decl]]  # of the declaration of a package, and of its body
 
@@ -48,13 +45,12 @@ def read(name: str, sources: SourceMap) -> OurPackage:
     """One of our packages; its text becomes part of `sources`, so that messages can show it."""
     written = _text(f"{name}.vhd")
     base = FIRST_BASE + _number(name) * ROOM
-    kept = _folder() / f"{name}-{_key(written)}"
-    try:
-        text, decl, body, named = pickle.loads(kept.read_bytes())
+    place = trees.key("vhdl", _recipes(), written)
+    found = trees.load(place)
+    if isinstance(found, tuple):
+        text, decl, body, named = found
         sources.add(f"<{name}>", text, base)
         return OurPackage(decl, body, named)
-    except (OSError, pickle.UnpicklingError, EOFError, AttributeError, ImportError, IndexError, TypeError, ValueError):
-        pass
     text = Template(lambda file: _text(f"{file}.inc")).expand(written)
     quiet = Diagnostics(sources)
     units = parse(tokenize(sources.add(f"<{name}>", text, base), quiet), quiet)
@@ -62,7 +58,7 @@ def read(name: str, sources: SourceMap) -> OurPackage:
     decl = next(u for u in units if isinstance(u, a.PackageDecl))
     body = next((u for u in units if isinstance(u, a.PackageBody)), None)
     made = _in_parts(decl, body)
-    _keep(kept, text, made)
+    trees.keep(place, (text, made.decl, made.body, {name: pickle.dumps(parts, 5) for name, parts in made.named.items()}))
     return made
 
 
@@ -98,44 +94,13 @@ def _subprogram(d: a.Decl) -> str:
     return ""
 
 
-def _keep(path: Path, text: str, package: OurPackage) -> None:
-    """Atomic, and silent when the cache can't be written: it only saves time."""
-    named = {name: pickle.dumps(parts, 5) for name, parts in package.named.items()}
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        for old in path.parent.glob(f"{path.name.rpartition('-')[0]}-*"):
-            old.unlink(missing_ok=True)
-        temporary = path.with_suffix(f".{os.getpid()}")
-        temporary.write_bytes(pickle.dumps((text, package.decl, package.body, named), 5))
-        os.replace(temporary, path)
-    except (OSError, RecursionError):
-        pass
-
-
-def _folder() -> Path:
-    base = os.environ.get("XDG_CACHE_HOME") or os.path.join(os.path.expanduser("~"), ".cache")
-    return Path(base) / "mevrik" / "packages"
-
-
 @cache
 def _number(name: str) -> int:
     return sorted(p.stem for p in FOLDER.glob("*.vhd")).index(name)
 
 
 @cache
-def _readers() -> bytes:
-    """What the trees depend on beside the text."""
-    here = Path(__file__)
-    files = [
-        READERS / "ast.py",
-        READERS / "tokens.py",
-        *sorted((READERS / "parser").glob("*.py")),
-        here,
-        here.with_name("template.py"),
-    ]
-    files += sorted(FOLDER.glob("*.inc"))
-    return b"".join(p.read_bytes() for p in files) + sys.version.encode()
-
-
-def _key(text: str) -> str:
-    return hashlib.sha256(_readers() + text.encode()).hexdigest()[:24]
+def _recipes() -> bytes:
+    """What the trees depend on beside the text and the parser."""
+    files = [Path(__file__), Path(__file__).with_name("template.py"), *sorted(FOLDER.glob("*.inc"))]
+    return b"".join(p.read_bytes() for p in files)
