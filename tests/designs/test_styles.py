@@ -95,3 +95,17 @@ def test_clean_designs_have_no_findings(name: str) -> None:
     for files in ([HERE / name / "ripple.sv"] if name == "ripple" else [HERE / name],):
         done = mevrik("lint", *files)
         assert (done.out + done.err).strip() == ""
+
+
+def test_components_from_a_registry() -> None:
+    """Classes that register themselves before time 0, a factory with an override, a tree of components that run side by side, what they
+    found counted by callbacks. The two sources send after 5, 6, 7... units; levels 0 to 20 and 0 to 40 make 130; 4 components, 8 items and
+    the two at the end make 14 objects. The files are given in an order in which no class is known when it is used first."""
+    done = mevrik("run", *(HERE / "registry" / f"{name}.sv" for name in ("tb", "lock_env", "kit")), "--top", "tb")
+    assert done.err == ""
+    assert done.out.splitlines() == [
+        "top (env)", "  a (source)", "  b (source)", "  s (scoreboard)",
+        "5 top.a item RAISE@0", "5 top.b item RAISE@0", "11 top.a item LOWER@10", "11 top.b item LOWER@10",
+        "18 top.a item HOLD@20", "18 top.b item HOLD@20", "26 top.b item RAISE@30", "35 top.b item LOWER@40",
+        "bad_item item 0 1", "RAISE 3", "LOWER 3", "HOLD 2", "130 14",
+    ]  # fmt: skip

@@ -120,7 +120,7 @@ class Call(Expr):
     function: Subprogram
     args: tuple[Expr, ...]
     pos: int = 0
-    variants: tuple[tuple[int, Subprogram], ...] = ()
+    variants: list[tuple[int, Subprogram]] = field(default_factory=list)
     copy_back: tuple[tuple[LRef, ...] | None, ...] = ()  # where output arguments go, one entry an argument
     via: Expr | None = None  # the virtual interface whose function it is
 

@@ -10,6 +10,7 @@ from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
+from mevrik.lang.verilog.elaborate.classes import Variants
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
 from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
@@ -113,15 +114,15 @@ class CallElaborator(SelectionElaborator):
             raise self.error(e.pos, f"'{decl.sub.name}' {what}", "task-value")
         return decl.shape
 
-    def callee(self, e: ast.Call) -> tuple[SubDecl, tuple[n.Expr, ...], tuple[tuple[int, Subprogram], ...]]:
+    def callee(self, e: ast.Call) -> tuple[SubDecl, tuple[n.Expr, ...], Variants | None]:
         """What a call calls, the object it is called on, and the methods that stand in for it in classes below."""
         own = self.method_of(e)
         if own is None:
-            return self.called(e), (), ()
+            return self.called(e), (), None
         base, method, by_class = own
         method.info.home.subprogram(method.decl)
         obj = self.object_for(base, method, e.pos)
-        return method.decl, obj, self.variants(method) if by_class and obj else ()
+        return method.decl, obj, self.variants(method) if by_class and obj else None
 
     def build_call(self, e: ast.Call) -> n.Expr:
         if self.method(e) is not None:
@@ -136,7 +137,15 @@ class CallElaborator(SelectionElaborator):
         t = self.shape_of_call(e).whole
         before, places, after = self.output_places(sub, e)
         values = self.method_arguments(decl, e, len(obj))
-        call = n.Call(t, sub, (*obj, *values), e.pos, variants, places, through[0] if through is not None else None)
+        call = n.Call(
+            t,
+            sub,
+            (*obj, *values),
+            e.pos,
+            [] if variants is None else variants,
+            places,
+            through[0] if through is not None else None,
+        )
         if not after and not before:
             return call
         result = self.local(t, e.pos)  # what a function gives back to a place in an object or list goes there afterwards

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.record import Identity, field, replace
-from mevrik.design.types import Handle, List, Real, Type, Vec, count_of
+from mevrik.design.types import BIT, Handle, List, Real, Type, Vec, count_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.verilog import ast
@@ -16,11 +16,15 @@ from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
 from mevrik.lang.verilog.elaborate.promises import check_promises
 from mevrik.lang.verilog.elaborate.randomize import is_randomized, left_declaration, randomize_method
-from mevrik.lang.verilog.elaborate.scope import Param, Scope, Shape, SubDecl, TypeName, lists_in
+from mevrik.lang.verilog.elaborate.scope import PatternValue, Scope, Shape, SubDecl, TypeName, lists_in
 
 if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.context import Context
     from mevrik.lang.verilog.elaborate.decisions import Breaks
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+
+
+Variants = list[tuple[int, Subprogram]]
 
 
 class ClassField(Identity):
@@ -57,10 +61,15 @@ class ClassInfo(Identity):
     fields: dict[str, ClassField] = field(default_factory=dict)
     methods: dict[str, Method] = field(default_factory=dict)
     hidden: dict[str, str] = field(default_factory=dict)  # members that are local or protected (8.18)
+    template: ClassTemplate | None = None  # what it was made of
 
     @property
     def type(self) -> Handle:
         return Handle(64, False, False, self.key)
+
+    def is_virtual(self, name: str) -> bool:
+        """Whether the method of that name is, here or in what the class extends (8.20)."""
+        return any(c.methods[name].virtual for c in self.line() if name in c.methods)
 
     def line(self) -> Iterator[ClassInfo]:
         """The class and what it extends, then the interface classes that these implement (8.26)."""
@@ -123,14 +132,19 @@ def specialised(
             words.append(str(shape.type))
         else:
             declared = p.value.names[0]
-            source = value if value is not None and not isinstance(value, ast.DataType) else declared.init
-            if source is None:
+            source = value if value is not None and not isinstance(value, ast.DataType) else None
+            if source is None and declared.init is None:
                 raise elab.error(pos, f"the class '{tree.name}' needs a value for '{p.name}'", "parameter")
-            kept, home.scope = home.scope, home.scope if source is value and elab is home else bound
-            constant = (elab if source is value else home).constant(source, f"the parameter '{p.name}'")
+            what = f"the parameter '{p.name}'"
+            given_value: n.Expr | None = None
+            if isinstance(source, ast.Pattern):
+                given_value = PatternValue(BIT, source, elab, elab.scope.prefix)
+            elif source is not None:
+                given_value = elab.constant(source, what)
+            kept, home.scope = home.scope, bound
+            param = bound.names[p.name] = home.parameter(p.value, declared, given_value)
             home.scope = kept
-            bound.names[p.name] = Param(p.name, constant, p.pos)
-            words.append(_constant_words(constant))
+            words.append(_constant_words(param.value))
     key = ",".join(words)
     found = template.made.get(key)
     if found is None:
@@ -139,6 +153,8 @@ def specialised(
         plain = replace(tree, items=copy.deepcopy(tree.items), params=[])
         found = template.made[key] = announce_class(home, plain, bound, f"#{count}")  # it may have handles to itself
         found.scope.names.update(bound.names)  # its parameters are members too (8.25)
+        found.template = template
+        bound.names[tree.name] = found  # inside, the name alone is the class with these parameters (8.25)
         complete_class(found)
         home.scope = kept
     return found
@@ -152,6 +168,25 @@ def _constant_words(e: n.Expr) -> str:
         case n.RealConst(value=value) | n.TextConst(value=value):
             return f"{value!r}"
     return str(id(e))
+
+
+def fill_variants(context: Context) -> None:
+    """What the classes of the design make of the virtual methods that are called. A method may call others, and name new classes."""
+    done = context.compared
+    while True:
+        missing = [
+            (method, found, info)
+            for method, found in list(context.variants.items())
+            for info in list(context.classes.values())
+            if (method, info.number) not in done and method.info in info.line()
+        ]
+        if not missing:
+            break
+        for method, found, info in missing:
+            done.add((method, info.number))
+            own = info.find_method(method.decl.tree.name)
+            if own is not None and own is not method:
+                found.append((info.number, own.info.home.subprogram(own.decl)))
 
 
 def list_places(info: ClassInfo) -> Iterator[int]:
@@ -193,7 +228,16 @@ class ClassElaborator(ListElaborator):
             return self.class_of_type(entity.shape.type)
         if isinstance(entity, ClassTemplate):
             return specialised(self.itself, entity, [], 0)
+        if entity is None and "::" in name:  # a type that a class declares
+            owner, _, inner = name.rpartition("::")
+            info = self.class_named(owner)
+            shape = self.type_in(info, inner) if info is not None else None
+            return self.class_of_type(shape.type) if shape is not None else None
         return entity if isinstance(entity, ClassInfo) else None
+
+    def type_in(self, info: ClassInfo, name: str) -> Shape | None:
+        """A type that is declared in a class."""
+        raise NotImplementedError
 
     def this_class(self) -> ClassInfo | None:
         found = self.scope.find("this")
@@ -312,18 +356,12 @@ class ClassElaborator(ListElaborator):
         self.check_access(info, target.name, target.pos)
         return target.base, made, True
 
-    def variants(self, method: Method) -> tuple[tuple[int, Subprogram], ...]:
-        """(number of a class, what it makes of a virtual method), for the classes that override it."""
-        name = method.decl.tree.name
-        if not any(c.methods[name].virtual for c in method.info.line() if name in c.methods):
-            return ()
-        found: list[tuple[int, Subprogram]] = []
-        for info in self.context.classes.values():
-            if method.info in info.line():
-                own = info.find_method(name)
-                if own is not None and own is not method:
-                    found.append((info.number, own.info.home.subprogram(own.decl)))
-        return tuple(found)
+    def variants(self, method: Method) -> Variants | None:
+        """(number of a class, what it makes of a virtual method), for the classes that override it; None for a method that is not
+        virtual. Which classes there are is only known when all is elaborated: the list is filled then."""
+        if not method.info.is_virtual(method.decl.tree.name):
+            return None
+        return self.context.variants.setdefault(method, [])
 
     def object_for(self, base: ast.Expr | None, method: Method, pos: int) -> tuple[n.Expr, ...]:
         if method.static:
@@ -436,6 +474,14 @@ def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Sc
 def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType, scope: Scope) -> ClassInfo:
     """The class that stands behind `extends` or `implements`."""
     found = scope.find(given.name)
+    of_class = found is None and "::" in given.name and given.name.partition("::")[0] not in elab.context.packages
+    if given.within is not None or of_class or (found is not None and isinstance(found[0], TypeName)):
+        around, elab.scope = elab.scope, scope  # a typedef, or a type parameter
+        meant = elab.class_of_type(elab.resolve_type(given).type)
+        elab.scope = around
+        if meant is None:
+            raise elab.error(tree.pos, f"'{given.name}' is no class, so '{tree.name}' can't extend it (8.13)", "class")
+        return meant
     if found is None or not isinstance(found[0], (ClassInfo, ClassTemplate)):
         raise elab.error(
             tree.pos, f"there is no class '{given.name}' to extend{nearest(given.name, scope.visible())}", "unknown-name"

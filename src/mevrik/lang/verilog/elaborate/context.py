@@ -7,12 +7,12 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
 from mevrik.design.record import Identity, field
-from mevrik.design.unit import Annotation, Site, Unit
+from mevrik.design.unit import Annotation, Site, Subprogram, Unit
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
-    from mevrik.lang.verilog.elaborate.classes import ClassInfo
+    from mevrik.lang.verilog.elaborate.classes import ClassInfo, Method
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 DEFAULT_SCALE = ast.Timescale(-9, -9)
@@ -48,6 +48,9 @@ class Context(Identity, dict=True):  # for what is computed once
     tops: dict[str, UnitElaborator] = field(default_factory=dict)  # the top, and modules that nothing instantiates but a path names
     instantiated: Callable[[], set[str]] = set  # the modules that some module instantiates: a walk through all of them
     foreign: Foreign | None = None  # where units of another language are found
+    variants: dict[Method, list[tuple[int, Subprogram]]] = field(default_factory=dict)  # of the virtual methods that are called
+    compared: set[tuple[Method, int]] = field(default_factory=set)  # with these classes
+    virtual_tasks: list[Callable[[], None]] = field(default_factory=list)  # the calls of such tasks, to be completed
     late: list[UnitElaborator] = field(default_factory=list)  # static properties were declared in them when they were done
 
     @cached_property

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import nodes as n
-from mevrik.design.types import BIT, EVENT, Array, List, Real, Type, Vec
+from mevrik.design.types import BIT, EVENT, TEXT, Array, List, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Switch
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
@@ -322,28 +322,32 @@ class DeclarationElaborator(TypeElaborator):
             if decl.is_type:
                 self._type_parameter(d, scope, given)
                 continue
-            if d.init is None and given is None:
-                raise self.error(d.pos, f"the parameter '{d.name}' needs a value", "parameter")
-            explicit = bool(decl.type.keyword or decl.type.dims or decl.type.signed is not None or d.dims)
-            shape = self.shape_with_dims(self.resolve_type(decl.type), d.dims) if explicit else None
-            what = f"the parameter '{d.name}'"
-            if shape is not None and not (decl.type.signed is not None and not decl.type.dims and not decl.type.keyword):
-                if isinstance(given, PatternValue):
-                    value = given.home.constant_of(given.home.for_target(given.tree, shape.whole, shape), given.tree.pos, what)
-                elif given is not None:
-                    value = self._convert(given, shape.whole)
-                else:
-                    assert d.init is not None
-                    value = self.constant_of(self.for_target(d.init, shape.whole, shape), d.init.pos, what)
-                value = self._convert(value, shape.whole)
+            made = self.parameter(decl, d, given)
+            self.declare(scope, d.name, made, d.pos)
+            self.unit.parameters[scope.prefix + d.name] = made.value
+
+    def parameter(self, decl: ast.ParamDecl, d: ast.Declarator, given: n.Expr | None) -> Param:
+        """One with the value `given`, else its own; of the type that is declared, else of that of the value (6.20.2)."""
+        if d.init is None and given is None:
+            raise self.error(d.pos, f"the parameter '{d.name}' needs a value", "parameter")
+        explicit = bool(decl.type.keyword or decl.type.dims or decl.type.signed is not None or d.dims)
+        shape = self.shape_with_dims(self.resolve_type(decl.type), d.dims) if explicit else None
+        what = f"the parameter '{d.name}'"
+        if shape is not None and not (decl.type.signed is not None and not decl.type.dims and not decl.type.keyword):
+            if isinstance(given, PatternValue):
+                value = given.home.constant_of(given.home.for_target(given.tree, shape.whole, shape), given.tree.pos, what)
+            elif given is not None:
+                value = self._convert(given, shape.whole)
             else:
-                assert given is not None or d.init is not None
-                value = given if given is not None else self.constant(d.init, what)  # type: ignore[arg-type]
-                if decl.type.signed is not None and isinstance(value, n.Const):
-                    value = n.Const(Vec(n.vec(value).width, decl.type.signed), value.val, value.unk)
-            packed = shape.packed if shape is not None else ()
-            self.declare(scope, d.name, Param(d.name, value, d.pos, packed, shape), d.pos)
-            self.unit.parameters[scope.prefix + d.name] = value
+                assert d.init is not None
+                value = self.constant_of(self.for_target(d.init, shape.whole, shape), d.init.pos, what)
+            value = self._convert(value, shape.whole)
+        else:
+            assert given is not None or d.init is not None
+            value = given if given is not None else self.constant(d.init, what)  # type: ignore[arg-type]
+            if decl.type.signed is not None and isinstance(value, n.Const):
+                value = n.Const(Vec(n.vec(value).width, decl.type.signed), value.val, value.unk)
+        return Param(d.name, value, d.pos, shape.packed if shape is not None else (), shape)
 
     def _type_parameter(self, d: ast.Declarator, scope: Scope, given: n.Expr | None) -> None:
         """`parameter type T = int` (IEEE 1800-2017 6.20.3)."""
@@ -358,6 +362,9 @@ class DeclarationElaborator(TypeElaborator):
     def _convert(self, value: n.Expr, t: Type) -> n.Expr:
         if isinstance(t, Real):
             return self.constant_of(self.to_real(value), 0, "a parameter")
+        if isinstance(t, Text) and isinstance(value, n.Const):  # a literal: its characters, without zeros (6.16)
+            size = (n.vec(value).width + 7) // 8
+            return n.TextConst(TEXT, (value.val & ~value.unk).to_bytes(size, "big").replace(b"\0", b""))
         if isinstance(value, n.RealConst):
             return self.constant_of(n.ToVec(t, value), 0, "a parameter")
         if not isinstance(t, Vec) or type(t) is not Vec or not isinstance(value, n.Const):

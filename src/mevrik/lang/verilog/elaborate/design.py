@@ -9,6 +9,7 @@ from mevrik.design.types import REAL, Vec
 from mevrik.design.unit import Design, InstanceDecl, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.classes import fill_variants
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context, Foreign
 from mevrik.lang.verilog.elaborate.scope import Overrides
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
@@ -53,6 +54,17 @@ def finish_other_tops(context: Context, top: str) -> None:
         for name in waiting:
             done.add(name)
             context.tops[name].finish()
+
+
+def _complete(context: Context) -> None:
+    """What could only be said when all classes are there: static properties of those that came late, and virtual methods."""
+    while True:
+        fill_variants(context)
+        if not context.late:
+            break
+        context.late.pop().initial_values()
+    for choose in context.virtual_tasks:
+        choose()
 
 
 Given = Mapping[str, int | str | float | bytes]
@@ -125,8 +137,7 @@ def elaborate(
     try:
         made.run()
         finish_other_tops(context, top)
-        while context.late:
-            context.late.pop().initial_values()
+        _complete(context)
     except Abandon:
         pass
     except RecursionError:

@@ -83,6 +83,7 @@ class SubprogramElaborator(GenerateElaborator):
             return
         entity.done = True
         tree, sub = entity.tree, entity.sub
+        sub.suspends = tree.is_task  # for tasks that call each other, until it is known
         if entity.owner is not None:
             check_override_types(self.itself, entity, entity.owner)
         elif not tree.automatic and any(p.by_reference for p in tree.ports):
@@ -118,7 +119,8 @@ class SubprogramElaborator(GenerateElaborator):
                 for s in walk.statements(sub.body):
                     if isinstance(s, n.SysTask):
                         s.unit = self.scale.unit
-            sub.suspends = walk.suspends(sub.body)
+            sub.suspends = tree.is_task and entity.owner is not None and entity.owner.is_virtual(tree.name)  # one below may wait
+            sub.suspends = sub.suspends or walk.suspends(sub.body)
             if sub.suspends and not tree.is_task:
                 site = next((s.site for s in walk.statements(sub.body) if walk.waits(s)), 0)
                 self.context.diagnostics.error(

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.types import BIT, INTEGER, TEXT, Text, Vec
-from mevrik.design.unit import Annotation, Subprogram
+from mevrik.design.unit import Annotation
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES, span
+from mevrik.lang.verilog.elaborate.classes import Variants
 from mevrik.lang.verilog.elaborate.logicarrays import LOGIC_ARRAYS, logic_array
 from mevrik.lang.verilog.elaborate.scope import SubDecl
 
@@ -77,7 +78,7 @@ class TaskElaborator(AssignmentElaborator):
         return [n.Assign(self.site(s), (whole(sink),), value)]
 
     def _call_of(
-        self, s: ast.Node, call: ast.Call, decl: SubDecl, obj: tuple[n.Expr, ...], variants: tuple[tuple[int, Subprogram], ...]
+        self, s: ast.Node, call: ast.Call, decl: SubDecl, obj: tuple[n.Expr, ...], variants: Variants | None
     ) -> list[n.Stmt]:
         sub = decl.sub
         args = self.arguments(sub, call)
@@ -109,11 +110,18 @@ class TaskElaborator(AssignmentElaborator):
             back.append(places)
         through = self.link_call(call)
         plain: list[n.Stmt] = [n.CallTask(site, sub, tuple(values), tuple(back), through[0] if through is not None else None)]
-        for class_number, other in variants:  # a virtual method: the class of the object decides
-            kind = Vec(32, False, False)
-            mine = n.Binary(BIT, "==", n.ClassNumber(kind, obj[0], site), n.Const(kind, class_number))
-            plain = [n.If(site, mine, [n.CallTask(site, other, tuple(values), tuple(back))], plain)]
-        return [*plain, *after]
+        if variants is None:
+            return [*plain, *after]
+
+        def choose() -> None:
+            """A virtual method: the class of the object decides."""
+            for class_number, other in variants:
+                kind = Vec(32, False, False)
+                mine = n.Binary(BIT, "==", n.ClassNumber(kind, obj[0], site), n.Const(kind, class_number))
+                plain[:] = [n.If(site, mine, [n.CallTask(site, other, tuple(values), tuple(back))], [*plain])]
+
+        self.context.virtual_tasks.append(choose)
+        return [n.Block(site, plain), *after]
 
     def _system_task(self, s: ast.CallStmt, call: ast.Call, name: str) -> list[n.Stmt]:
         if name == "$cast":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
@@ -48,16 +49,23 @@ class TypeElaborator(NameElaborator):
             return Shape(found[0].type)
         owner, _, inner = e.name.rpartition("::")
         info = self.class_named(owner) if owner and found is None else None
-        return self._type_in(info, inner) if info is not None else None
+        return self.type_in(info, inner) if info is not None else None
 
-    def _type_in(self, info: ClassInfo, name: str) -> Shape | None:
-        """A type that is declared in a class (8.23)."""
+    def type_in(
+        self, info: ClassInfo, name: str, args: Sequence[tuple[str | None, ast.DataType | ast.Expr]] = (), pos: int = 0
+    ) -> Shape | None:
+        """A type that is declared in a class, or in a class that is (8.23)."""
         complete_class(info)
+        outer, colons, rest = name.partition("::")
+        if colons:
+            shape = self.type_in(info, outer)
+            inside = self.class_of_type(shape.type) if shape is not None else None
+            return self.type_in(inside, rest, args, pos) if inside is not None else None
         member = info.find_static(name)
         if isinstance(member, TypeName):
             return member.shape
         if isinstance(member, ClassTemplate):
-            member = specialised(self.itself, member, [], 0)
+            member = specialised(self.itself, member, list(args), pos)
         return Shape(member.type) if isinstance(member, ClassInfo) else None
 
     def type_meant(self, e: ast.Expr) -> Shape | None:
@@ -68,7 +76,7 @@ class TypeElaborator(NameElaborator):
             return self.resolve_type(e.type)
         if isinstance(e, ast.Member) and isinstance(e.base, ast.TypeExpr):
             info = self.class_of_type(self.resolve_type(e.base.type).type)
-            return self._type_in(info, e.name) if info is not None else None
+            return self.type_in(info, e.name) if info is not None else None
         if isinstance(e, (ast.Index, ast.PartSelect)):
             return self._ranged_type(e)
         return None
@@ -124,18 +132,21 @@ class TypeElaborator(NameElaborator):
     def _named_type(self, tree: ast.DataType) -> Shape:
         if tree.within is not None:
             info = self.class_of_type(self.resolve_type(tree.within).type)
-            inside = self._type_in(info, tree.name) if info is not None else None
+            inside = self.type_in(info, tree.name, tree.args, tree.pos) if info is not None else None
             if inside is None:
                 raise self.error(tree.pos, f"the class '{tree.within.name}' has no type '{tree.name}'", "unknown-name")
             return self._more_dims(inside, tree)
         found = self.scope.find(tree.name)
-        if found is not None and isinstance(found[0], ClassTemplate):
-            return Shape(specialised(self.itself, found[0], tree.args, tree.pos).type)
+        template = found[0] if found is not None else None
+        if isinstance(template, ClassInfo) and tree.args:
+            template = template.template
+        if isinstance(template, ClassTemplate):
+            return Shape(specialised(self.itself, template, tree.args, tree.pos).type)
         if found is not None and isinstance(found[0], ClassInfo):
             return Shape(found[0].type)
         owner, _, inner = tree.name.rpartition("::")
         outer = self.class_named(owner) if owner and found is None else None
-        made = self._type_in(outer, inner) if outer is not None else None
+        made = self.type_in(outer, inner, tree.args, tree.pos) if outer is not None else None
         if made is not None:
             return self._more_dims(made, tree)
         if found is None or not isinstance(found[0], TypeName):

@@ -23,20 +23,18 @@ class DeclarationParser(ExpressionParser):
             return True
         if kind != "id":
             return False
-        if self.ahead() == "::" and self.ahead(2) == "id" and (self.ahead(3) == "id" or self._name_follows_ranges(3)):
-            return True
-        if self.texts[self.i] in self.types and self.ahead() == "#":
-            behind = self._behind_parameters()
-            if self.kinds[behind] == "::":  # a type in the class, or a method or property of it
-                return self.kinds[behind + 1] == "id" and self.kinds[behind + 2] in ("id", "[")
-            return True
+        if self.ahead() == "::" or (self.texts[self.i] in self.types and self.ahead() == "#"):
+            behind = self._behind_scopes()
+            if self.kinds[behind - 1] == ")" and self.ahead() == "#" and "::" not in self.kinds[self.i : behind]:
+                return True
+            return self.kinds[behind] == "id" or self._name_follows_ranges(behind - self.i)  # else a method or property of a class
         if self.texts[self.i] in self.types:
             return self.ahead() in ("id", "[")
         # a type of a package that is read later: an instance would go on with a parenthesis
         if not self.sv:
             return False
         if self.ahead() == "#":
-            behind = self._behind_parameters()
+            behind = self._behind_parameters(self.i + 1)
             return self.kinds[behind] == "id" and self.kinds[behind + 1] in (";", "=", ",", ")")
         if self.ahead() == "[":
             return self._name_follows_ranges(1)
@@ -55,15 +53,16 @@ class DeclarationParser(ExpressionParser):
             at += 1
         return at
 
-    def _behind_parameters(self) -> int:
-        """The token behind `name #(…)`."""
-        at, depth = self.i + 2, 0
-        while self.kinds[at] != "eof":
-            depth += (self.kinds[at] == "(") - (self.kinds[at] == ")")
+    def _behind_scopes(self) -> int:
+        """The token behind `name #(…)::name #(…)::name`, parameters being there or not."""
+        at = self.i
+        while True:
             at += 1
-            if depth <= 0:
-                break
-        return at
+            if self.kinds[at] == "#" and self.kinds[at + 1] == "(":
+                at = self._behind_parameters(at)
+            if self.kinds[at] != "::" or self.kinds[at + 1] != "id":
+                return at
+            at += 1
 
     def starts_virtual(self) -> bool:
         """Whether a virtual interface is declared here."""
@@ -99,9 +98,9 @@ class DeclarationParser(ExpressionParser):
             result = ast.DataType(pos, kind)
         elif kind == "id" and ((self.ahead() == "::" and self.ahead(2) == "id") or self.starts_type()):
             result = self._named_type()
-            if self.kind == "::" and self.ahead() == "id":
-                self.i += 2
-                result = ast.DataType(pos, "name", name=self.texts[self.i - 1], within=result)
+            while self.kind == "::" and self.ahead() == "id":
+                self.i += 1
+                result = self._named_type(result)
         else:
             result = ast.DataType(pos, "")
         if self.accept("signed"):
@@ -111,13 +110,31 @@ class DeclarationParser(ExpressionParser):
         result.dims = self.ranges()
         return result
 
-    def _named_type(self) -> ast.DataType:
-        """`name`, `package::name`, `class::name`, each perhaps with parameters of a class."""
+    def class_scope(self, pos: int) -> ast.Expr:
+        """`class #(…)::member`, also by way of types that classes declare: `class #(…)::type::member`."""
+        made: ast.DataType | None = None
+        while True:
+            made = self._named_type(made, member=True)
+            if self.kind != "::":
+                return ast.TypeExpr(pos, made)
+            self.i += 1
+            if self.kind != "id" or self._is_last_scope(self.i):
+                break
+        at = self.pos
+        name = "new" if self.accept("new") else self.identifier("a member of the class")
+        return ast.Member(at, ast.TypeExpr(pos, made), name)
+
+    def _is_last_scope(self, at: int) -> bool:
+        """Whether a name has neither parameters nor further names behind it."""
+        return self.kinds[at + 1] != "::" and not (self.kinds[at + 1] == "#" and self.kinds[at + 2] == "(")
+
+    def _named_type(self, within: ast.DataType | None = None, member: bool = False) -> ast.DataType:
+        """`name`, `package::name`, `class::name`, perhaps with parameters of a class; without the last name, if that is a `member`."""
         pos, name = self.pos, self.identifier("the name of a type")
-        while self.kind == "::" and self.ahead() == "id":
+        while self.kind == "::" and self.ahead() == "id" and not (member and self._is_last_scope(self.i + 1)):
             self.i += 2
             name += f"::{self.texts[self.i - 1]}"
-        made = ast.DataType(pos, "name", name=name)
+        made = ast.DataType(pos, "name", name=name, within=within)
         if self.kind == "#":
             made.args = self.class_arguments()
         return made

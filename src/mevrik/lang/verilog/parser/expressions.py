@@ -110,8 +110,8 @@ class ExpressionParser(Cursor):
         pos = self.positions[self.i]
         text = self.texts[self.i]
         if kind == "id":
-            if self.sv and self.ahead() == "#" and self.ahead(2) == "(" and text in self.types:  # class#(…)::name
-                return self._class_scope(pos)
+            if self.sv and self.ahead() in ("#", "::") and self._has_class_parameters():
+                return self.class_scope(pos)
             self.i += 1
             return ast.Name(pos, text)
         if kind == "num":
@@ -190,14 +190,28 @@ class ExpressionParser(Cursor):
             self.missing("an expression")
         self.unexpected(pos, "an expression")
 
-    def _class_scope(self, pos: int) -> ast.Expr:
-        made = ast.TypeExpr(pos, self.data_type_here())
-        if self.kind != "::":
-            return made
-        self.i += 1
-        at = self.pos
-        name = "new" if self.accept("new") else self.identifier("a member of the class")
-        return ast.Member(at, made, name)
+    def class_scope(self, pos: int) -> ast.Expr:
+        raise NotImplementedError
+
+    def _has_class_parameters(self) -> bool:
+        """Whether `class #(…)`, perhaps in a package or a class, begins here."""
+        at = self.i
+        while self.kinds[at + 1] == "::" and self.kinds[at + 2] == "id":
+            at += 2
+        if self.kinds[at + 1] != "#" or self.kinds[at + 2] != "(":
+            return False
+        # a class of a package that is read later has a member behind its parameters
+        return at > self.i or self.texts[at] in self.types or self.kinds[self._behind_parameters(at + 1)] == "::"
+
+    def _behind_parameters(self, sharp: int) -> int:
+        """The token behind `#(…)`."""
+        at, depth = sharp + 1, 0
+        while self.kinds[at] != "eof":
+            depth += (self.kinds[at] == "(") - (self.kinds[at] == ")")
+            at += 1
+            if depth <= 0:
+                break
+        return at
 
     def event_control(self) -> ast.TimingControl:
         raise NotImplementedError
