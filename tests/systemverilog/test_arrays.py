@@ -350,3 +350,22 @@ def test_selections_beside_the_vector(simulate: Run) -> None:
     55 5 aa xx x aaaaaaaaaaaaaaaa aaaaaaaaaaaaaaaa
     111 111 xx 1000 0001 cd ab"""
     prints(simulate, text, wanted)
+
+
+def test_a_concatenation_as_target_of_what_lies_in_lists(simulate: Run) -> None:
+    """11.4.12: each part takes its bits of the value, which is there before any of them changes: elements of dynamic arrays and queues,
+    properties, signals among them; nested, with operators."""
+    text = """class c; logic [3:0] n; byte b; endclass
+    module tb; int a[]; int q[$]; c o = new; logic [7:0] v; int m[string];
+      function automatic void reverse(ref int x[]); for (int i = 0, j = x.size() - 1; i < j; i++, j--) {x[i], x[j]} = {x[j], x[i]}; endfunction
+      initial begin
+        a = '{1, 2, 3, 4, 5}; reverse(a); $display("%p", a);
+        q = '{7, 8}; {q[0], q[1]} = {q[1], q[0]}; $display("%p", q);
+        {o.n, {v, o.b}} = 20'hA5BF0; $display("%h %h %0d", o.n, v, o.b);
+        {o.n, v} += 12'd6; $display("%h %h", o.n, v);
+        {m["hi"], m["lo"]} = 64'h0000_0001_FFFF_FFFE; $display("%0d %0d", m["hi"], m["lo"]);
+        {v, o.n} = 8'hC3; $display("%h %h", v, o.n);
+      end
+    endmodule"""
+    # a5b + 6 is a61; c3 has eight bits of the twelve, the rest is 0
+    prints(simulate, text, "'{5, 4, 3, 2, 1}\n'{8, 7}\na 5b -16\na 61\n1 -2\n0c 3")

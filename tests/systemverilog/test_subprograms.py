@@ -149,3 +149,24 @@ def test_messages_about_references_name_what_is_written(simulate: Run) -> None:
     done = simulate(text, suffix=".sv")
     assert "outside the range 0 to 3 of 'a':" in done.err
     assert "outside the range 0 to 3 of 'cb.d':" in done.err
+
+
+def test_static_variables_of_automatic_subprograms(simulate: Run) -> None:
+    """6.21: `static` makes one variable of it, started once, whatever the lifetime of what is around it: functions, methods, tasks,
+    blocks and loops."""
+    text = """class k; int id; function new(); static int next = 100; id = next++; endfunction
+      function int bump(); static int n; automatic int m = 5; n++; m++; return n * 10 + m; endfunction
+      static function int s(); static int q = 3; return q++; endfunction
+      task t(); static int c = 7; c += 2; begin static int d; automatic int e; d++; e++; $display("%0d %0d %0d", c, d, e); end endtask endclass
+    module tb; k a, b;
+      function automatic int f(); static logic [3:0] cnt; cnt = cnt === 'x ? 0 : cnt + 1; return cnt; endfunction
+      function automatic int fib(int n); static int memo[int]; static int calls; calls++; if (n < 2) return n; if (memo.exists(n)) return memo[n];
+        memo[n] = fib(n - 1) + fib(n - 2); if (n == 40) $display("%0d calls, %0d kept", calls, memo.num()); return memo[n]; endfunction
+      task automatic g(); static real r = 1.5; static string s = "a"; r *= 2; s = {s, "b"}; $display("%0.1f %s", r, s); endtask
+      initial begin a = new; b = new; $display("%0d %0d %0d %0d", a.id, b.id, a.bump(), b.bump()); $display("%0d %0d", k::s(), k::s()); a.t(); b.t();
+        $display("%0d %0d %0d", f(), f(), f()); g(); g(); $display("%0d", fib(40));
+        for (int i = 0; i < 3; i++) begin static int z = 4; automatic int y = i; z += y; $write("%0d ", z); end $display; end
+    endmodule"""
+    # fib(n) asks for n - 1, which is new, and n - 2, which is kept or below 2: 2 * 39 + 1 calls, results for 2 to 40
+    wanted = "100 101 16 26\n3 4\n9 1 1\n11 2 1\n0 1 2\n3.0 ab\n6.0 abb\n79 calls, 39 kept\n102334155\n4 5 7"
+    prints(simulate, text, wanted)

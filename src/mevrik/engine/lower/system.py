@@ -112,6 +112,12 @@ class SystemLowerer(OperandLowerer):
         if name in ("$process_status", "$process_kill"):
             number = self.known(self.resized(self.value(args[0]), 32, False)).v
             return Val(f.op(f"call i32 @k_{name[1:]}(i32 {number})"), None, 32)
+        if name == "$event_number":  # none is 0
+            assert isinstance(args[0], n.Ref)
+            return Val(f.op(f"add i32 {f.storage(args[0].signal).number}, 1"), None, 32)
+        if name == "$event_happened":
+            number = f.op(f"sub i32 {self.known(self.resized(self.value(args[0]), 32, False)).v}, 1")
+            return Val(f.op(f"trunc i32 {f.op(f'call i32 @k_triggered(i32 {number})')} to i1"), None, 1)
         if name == "$triggered":
             assert isinstance(args[0], n.Ref)
             happened = f.op(f"call i32 @k_triggered(i32 {f.storage(args[0].signal).number})")

@@ -197,6 +197,10 @@ class TaskLowerer(WriteLowerer):
             f.emit("unreachable")
             f.terminated = True
 
+    def _sys_event_fire(self, s: n.SysTask) -> None:
+        number = self.f.op(f"sub i32 {self._file(s)}, 1")
+        self.f.emit(f"call void @k_trigger(i32 {number}, i32 {s.site})")
+
     def _sys_process_suspend(self, s: n.SysTask) -> None:
         self.f.emit(f"call void @k_process_suspend(i32 {self._file(s)})")
 

@@ -25,6 +25,15 @@ package std;
     function void resume(); $process_resume(number); endfunction
   endclass
 
+  class named_event;                   // an event that is a value: in an object, a list, an argument (15.5.5)
+    int number;                        // of the event of the design that it stands for; 0: it is only here
+    bit [31:0] times;
+    time last;
+    function void fire(); if (number != 0) $event_fire(number); else count(); endfunction
+    function void count(); times++; last = $moment(); endfunction
+    function bit triggered(); return number != 0 ? $event_happened(number) : last == $moment(); endfunction
+  endclass
+
   class mailbox #(type T = longint);
     T items [$];
     int most;

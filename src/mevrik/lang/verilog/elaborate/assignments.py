@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
@@ -14,6 +15,7 @@ from mevrik.lang.verilog.elaborate import streams
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import number, span
 from mevrik.lang.verilog.elaborate.decisions import DecisionElaborator
+from mevrik.lang.verilog.elaborate.events import is_event_handle, trigger
 from mevrik.lang.verilog.elaborate.expressions import reversed_slices
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.patterns import SPREAD_LIMIT, element_of
@@ -22,6 +24,18 @@ from mevrik.lang.verilog.elaborate.selections import Selected
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar
+
+
+KEPT_ELSEWHERE = "what lies in an object, a list or a string is assigned with a plain '=' (6.21)"
+
+
+def _parts(target: ast.Concat) -> Iterator[ast.Expr]:
+    """What a concatenation is made of, that inside of others too."""
+    for part in target.parts:
+        if isinstance(part, ast.Concat):
+            yield from _parts(part)
+        else:
+            yield part
 
 
 class AssignmentElaborator(DecisionElaborator):
@@ -43,7 +57,7 @@ class AssignmentElaborator(DecisionElaborator):
     def drive_clock_variable(self, s: ast.Assign, clocking: ClockingName, var: ClockVar, steps: list[ast.Expr]) -> list[n.Stmt]:
         raise NotImplementedError
 
-    def _event_signal(self, e: ast.Expr) -> Signal:
+    def event_signal(self, e: ast.Expr) -> Signal:
         s = self.selected(e)
         if s.signal is None or not isinstance(s.signal.type, EventType):
             raise self.error(e.pos, f"{self.words(e)} is no event", "operand-type")
@@ -77,8 +91,11 @@ class AssignmentElaborator(DecisionElaborator):
         senses: list[n.Sense] = []
         for event in control.events:
             t = self.shape(event.expr)
+            if is_event_handle(t):
+                event = ast.EventExpr(event.pos, event.edge, ast.Member(event.expr.pos, event.expr, "times"), event.guard)
+                t = self.shape(event.expr)
             if isinstance(t, EventType) or self.shape_of(event.expr).unpacked:
-                self._event_signal(event.expr)  # an array of them is none
+                self.event_signal(event.expr)  # an array of them is none
             built = self.read(event.expr) if isinstance(t, EventType) else self.build(event.expr, t)
             if isinstance(built, n.Const):
                 raise self.error(event.pos, "this event can never happen: its expression is constant", "constant-event")
@@ -107,6 +124,8 @@ class AssignmentElaborator(DecisionElaborator):
             if isinstance(found.type, EventType):
                 self.place(s.target)  # says why not
             target, shape = found.type, found.shape
+        elif any(self._lies_elsewhere(part) for part in _parts(s.target)):
+            return self._assign_parts(s, list(_parts(s.target)))
         else:
             places = self.place(s.target)
             target = self.place_type(places)
@@ -126,6 +145,26 @@ class AssignmentElaborator(DecisionElaborator):
             return [n.Schedule(site, places, built, delay)]
         return [n.Assign(site, places, built, delay, events, repeat)]
 
+    def _lies_elsewhere(self, part: ast.Expr) -> bool:
+        """Whether a target lies in an object, a list or a string."""
+        found = self.selected(part)
+        return found.keeper is not None or found.character is not None
+
+    def _assign_parts(self, s: ast.Assign, parts: list[ast.Expr]) -> list[n.Stmt]:
+        """`{a[i], o.b} = value;` part by part, when the value is there."""
+        if s.nonblocking or s.control is not None:
+            raise self.error(s.pos, KEPT_ELSEWHERE, "operand-type")
+        widths = [self.vector_type(self.shape(part), part).width for part in parts]
+        total = Vec(sum(widths))
+        value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
+        site, kept = self.site(s), self.local(total, s.pos)
+        steps: list[n.Stmt] = [n.Assign(site, (whole(kept),), self.for_target(value, total, Shape(total)))]
+        low = total.width
+        for part, width in zip(parts, widths, strict=True):
+            low -= width
+            steps += self._unpack_into(site, part, n.Ref(total, kept), low)
+        return steps
+
     def _assign_whole(self, s: ast.Assign, found: Selected) -> list[n.Stmt]:
         """An assignment to an array, a list, a property, an element of a list, a character of a string."""
         site = self.site(s)
@@ -133,9 +172,7 @@ class AssignmentElaborator(DecisionElaborator):
         if found.signal is not None and found.dims and s.nonblocking and found.signal.kind != "local":
             return self._schedule_array(s, found, site)
         if s.nonblocking or s.control is not None:
-            raise self.error(
-                s.pos, "what lies in an object, a list or a string is assigned with a plain '=' (6.21)", "operand-type"
-            )
+            raise self.error(s.pos, KEPT_ELSEWHERE, "operand-type")
         value = ast.Binary(s.pos, s.op, s.target, s.value) if s.op else s.value
         if isinstance(shape.type, List) and not shape.unpacked:
             place = self.list_place(found)
@@ -263,7 +300,9 @@ class AssignmentElaborator(DecisionElaborator):
         choices = self.event_choices(s.event)
         if choices:
             return self._by_index(choices, [self._trigger(replace(s, event=e)) for _, e in choices], self.site(s))
-        event, site = self._event_signal(s.event), self.site(s)
+        if is_event_handle(self.shape(s.event)):
+            return self.statement(trigger(s))
+        event, site = self.event_signal(s.event), self.site(s)
         if not s.nonblocking:
             return [n.Trigger(site, event)]
         kind = Vec(32, False, False)

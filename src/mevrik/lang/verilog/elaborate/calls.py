@@ -12,6 +12,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.classes import Variants
 from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.events import moment
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
 from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
@@ -34,7 +35,7 @@ SYSTEM_TYPES: dict[str, Type | None] = {
     "$dist_chi_square": INTEGER, "$dist_t": INTEGER, "$dist_erlang": INTEGER, "$dimensions": INTEGER, "$unpacked_dimensions": INTEGER,
     "$size": INTEGER, "$left": INTEGER, "$right": INTEGER, "$high": INTEGER, "$low": INTEGER, "$increment": INTEGER, "$cast": INTEGER,
     "$sampled": None, "$past": None, "$rose": BIT, "$fell": BIT, "$stable": BIT, "$changed": BIT,
-    "$process_self": INTEGER, "$process_status": INTEGER, "$process_kill": INTEGER,
+    "$event_number": INTEGER, "$event_happened": _FLAG, "$moment": Vec(64), "$process_self": INTEGER, "$process_status": INTEGER, "$process_kill": INTEGER,
     "$shortrealtobits": Vec(32), "$bitstoshortreal": REAL,
     **dict.fromkeys(MATH, REAL),
 }  # fmt: skip
@@ -243,6 +244,8 @@ class CallElaborator(SelectionElaborator):
             return self._array_query(e, name)
         if name == "$typename":
             return n.TextConst(TEXT, type_words(self._shape_or_type(self.argument(e, 0))).encode())
+        if name == "$moment":
+            return moment(self.itself)
         if name == "$isunbounded":
             return n.Const(_FLAG, 0)
         if name == "$cast":

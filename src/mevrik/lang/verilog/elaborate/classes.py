@@ -493,6 +493,10 @@ def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType,
 
 def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
     inner = item.item
+    if isinstance(inner, ast.EventDecl) and not item.static:
+        from mevrik.lang.verilog.elaborate.events import as_variables
+
+        inner = as_variables(inner)
     if item.access:
         names = (
             [d.name for d in inner.names]

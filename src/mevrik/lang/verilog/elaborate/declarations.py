@@ -13,6 +13,7 @@ from mevrik.lang.verilog.elaborate.calls import span
 from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
 from mevrik.lang.verilog.elaborate.context import Abandon
+from mevrik.lang.verilog.elaborate.events import as_variables, is_merged
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.scope import (
     Bound,
@@ -477,7 +478,9 @@ class DeclarationElaborator(TypeElaborator):
             return
         if isinstance(item, ast.EventDecl):
             for d in item.names:
-                if d.dims:
+                if self.module.sv and (d.init is not None or any(_is_open(r) for r in d.dims) or is_merged(self.itself, d)):
+                    self._variables(as_variables(ast.EventDecl(item.pos, [d])), scope)
+                elif d.dims:
                     self.declare(scope, d.name, self._events(scope, d.name, [self.range(r) for r in d.dims], d.pos), d.pos)
                 else:
                     self.signal(scope, d.name, Shape(EVENT), [], "var", d.pos)
@@ -510,10 +513,13 @@ class DeclarationElaborator(TypeElaborator):
         inits: list[n.Stmt] = []
         sub = self.breaks.sub
         for item in items:
+            if isinstance(item, ast.EventDecl) and (automatic or (sub is not None and sub.automatic)):
+                item = as_variables(item)
             if not isinstance(item, ast.VarDecl):
                 self.guard(lambda item=item: self._declare_one(item, scope))  # type: ignore[misc]
                 continue
-            local = item.lifetime == "automatic" or automatic or (item.lifetime != "static" and sub is not None and sub.automatic)
+            inherited = automatic or (sub is not None and sub.automatic)
+            local = item.lifetime == "automatic" or (inherited and item.lifetime != "static")
             if not local:
                 if not item.lifetime and not item.constant:
                     self._tell_of_one_start(item)
@@ -576,7 +582,7 @@ class DeclarationElaborator(TypeElaborator):
                     continue
                 finally:
                     signal.fixed = fixed
-                self._start_with(Process("initial", body, 0, scope.prefix, locals=self.process_locals, hidden=True))
+                self.start_with(Process("initial", body, 0, scope.prefix, locals=self.process_locals, hidden=True))
                 continue
             try:
                 value = self.for_target(tree, signal.type, self.shape_of_signal(signal))
@@ -587,12 +593,17 @@ class DeclarationElaborator(TypeElaborator):
             else:
                 site = self.context.site(signal.pos, tree.pos, "initial")
                 assign = n.Assign(site, (whole(signal),), value)
-                self._start_with(Process("initial", [assign], 0, scope.prefix, locals=self.process_locals))
+                self.start_with(Process("initial", [assign], 0, scope.prefix, locals=self.process_locals))
 
-    def _start_with(self, process: Process) -> None:
+    def start_with(self, process: Process) -> None:
         process.region = "start"
         self.unit.processes.insert(self.starts, process)
         self.starts += 1
+
+
+def _is_open(r: ast.Range) -> bool:
+    """Whether a range is that of a queue, a dynamic or an associative array."""
+    return r.key is not None or (r.right is None and isinstance(r.left, ast.Name) and r.left.name in ("", "$", "[]", "*"))
 
 
 def _is_literal(e: ast.Expr) -> bool:

@@ -11,7 +11,7 @@ from mevrik.design.evaluate import NotConstant
 from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, Handle, Link, List, Real, Text, Type, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate import streams
+from mevrik.lang.verilog.elaborate import events, streams
 from mevrik.lang.verilog.elaborate.folding import constant_parts, fold, fold_if_constant, fold_resize, int_of
 from mevrik.lang.verilog.elaborate.patterns import PatternElaborator
 from mevrik.lang.verilog.elaborate.scope import Param, Shape, lists_in, matching
@@ -219,6 +219,8 @@ class ExpressionElaborator(PatternElaborator):
     def handle_value(self, e: ast.Expr, target: Handle) -> n.Expr:
         """A handle for a variable of a class: null, or an object of that class or one that extends it (8.15)."""
         t = self.shape(e)
+        if isinstance(t, EventType) and events.is_event_handle(target):
+            return events.value_of(self.itself, self.itself.event_signal(e), e.pos)
         if not isinstance(t, Handle):
             raise self.error(e.pos, "an object is needed here", "operand-type")
         wanted, given = self.class_of_type(target), self.class_of_type(t)
@@ -460,6 +462,9 @@ class ExpressionElaborator(PatternElaborator):
             return self._compare_whole(op, self.list_source(left)[0], self.list_source(right)[0])
         if isinstance(a, Text) or isinstance(b, Text):
             return self.text_compare(op, left, right)
+        if op in _EQUALITY and any(isinstance(x, EventType) or events.is_event_handle(x) for x in (a, b)):  # 15.5.5.3
+            kind = events.event_class(self.itself, left.pos).type
+            return n.Binary(BIT, op, self.handle_value(left, kind), self.handle_value(right, kind))
         if isinstance(a, Real) or isinstance(b, Real):
             return fold_if_constant(n.Binary(BIT, op, self._build_real(left), self._build_real(right)))
         common = _wider(self.vector_type(a, left), self.vector_type(b, right))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.evaluate import initial
@@ -11,15 +9,15 @@ from mevrik.design.record import replace
 from mevrik.design.types import List, Text, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.assignments import sensitivity
+from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import number
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.decisions import Breaks
+from mevrik.lang.verilog.elaborate.events import event_class, is_event_handle
 from mevrik.lang.verilog.elaborate.scope import BlockName, RemoteBlock, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
 
-if TYPE_CHECKING:
-    pass
-from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.tasks import TaskElaborator
 
 
@@ -240,7 +238,22 @@ class StatementElaborator(TaskElaborator):
             ]
             (made,) = self._by_index(choices, [[w] for w in waits], site)
             return made
-        return n.WaitEvent(site, self.events(control))
+        held: list[n.Stmt] = []
+        senses = [sense for event in control.events for sense in self._senses(control, event, held)]
+        wait = n.WaitEvent(site, tuple(senses))
+        return n.Block(site, [*held, wait]) if held else wait
+
+    def _senses(self, control: ast.TimingControl, event: ast.EventExpr, held: list[n.Stmt]) -> tuple[n.Sense, ...]:
+        """What an event waits for. Which event a variable holds is a matter of the moment at which the wait begins: `held` keeps it
+        (15.5.5.1)."""
+        kind = self.shape(event.expr) if self.module.sv else None
+        if kind is None or not is_event_handle(kind):
+            return self.events(replace(control, events=[event]))
+        kept, site = self.local(kind, event.pos), self.site(event)
+        held.append(n.Assign(site, (whole(kept),), self.read(event.expr)))
+        times = event_class(self.itself, event.pos).fields["times"]
+        value = n.FieldValue(times.shape.type, n.Ref(kind, kept), times.word, site)
+        return (n.Sense("any", value, self.truth(event.guard) if event.guard is not None else None),)
 
     def _loop_statement(self, s: ast.For | ast.While | ast.Forever | ast.Repeat) -> list[n.Stmt]:
         outer_scope = self.scope

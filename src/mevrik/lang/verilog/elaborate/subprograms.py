@@ -63,6 +63,8 @@ class SubprogramElaborator(GenerateElaborator):
                 sub.result = self.signal(scope, tree.name, shape, [], kind, tree.pos)
             self.scope = scope
             for port in tree.ports:
+                if port.type.keyword == "event":  # it is a handle: what matters is which event it is (15.5.5)
+                    port.direction, port.by_reference = "input", False
                 made = self.signal(scope, port.name, self.resolve_type(port.type), port.dims, kind, port.pos)
                 shape = self.shape_of_signal(made)
                 default = self.for_target(port.init, shape.whole, shape) if port.init is not None else None

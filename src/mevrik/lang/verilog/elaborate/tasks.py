@@ -129,7 +129,7 @@ class TaskElaborator(AssignmentElaborator):
             return self.dynamic_cast(s, call, [], [n.SysTask(self.site(s), "$error", (text,), self.scope.prefix)])
         if name == "$process_await":
             return [n.ProcessAwait(self.site(s), self.expr(self.argument(call, 0)))]
-        if name in ("$process_suspend", "$process_resume"):
+        if name in ("$process_suspend", "$process_resume", "$event_fire"):
             return [n.SysTask(self.site(s), name, (self.expr(self.argument(call, 0)),), self.scope.prefix)]
         if name in SWITCHES:
             if any(a is not None and not (isinstance(a, ast.Number) and a.val == 0) for a in call.args):

@@ -28,6 +28,7 @@ from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, complete_class, specialised
+from mevrik.lang.verilog.elaborate.events import event_class
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.lists import packed_up
 from mevrik.lang.verilog.elaborate.names import NameElaborator
@@ -110,6 +111,8 @@ class TypeElaborator(NameElaborator):
             return self._struct(tree)
         if tree.keyword == "string":
             return Shape(TEXT)
+        if tree.keyword == "event":
+            return Shape(event_class(self.itself, tree.pos).type)
         if tree.keyword == "virtual":
             self.prototype(tree.name, tree.pos)
             return Shape(Link(64, False, False, tree.name))

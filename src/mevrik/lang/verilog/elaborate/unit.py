@@ -56,6 +56,7 @@ class UnitElaborator(SubprogramElaborator):
         self.process_name = ""
         self.process_locals: list[Signal] = []
         self.shapes: dict[Signal, Shape] = {}
+        self.event_objects: dict[Signal, Signal] = {}
         self.standins: dict[tuple[tuple[str, ...], Signal], Signal] = {}
         self.deferred: list[tuple[Scope, ast.Item]] = []
         self.subs: list[SubDecl] = []

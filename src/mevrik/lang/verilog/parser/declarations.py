@@ -9,7 +9,7 @@ NET_KINDS = {"wire", "tri", "wand", "wor", "triand", "trior", "tri0", "tri1", "t
 VECTOR_TYPES = {"reg", "logic", "bit"}
 ATOM_TYPES = {"integer", "time", "byte", "shortint", "int", "longint"}
 REAL_TYPES = {"real", "realtime", "shortreal"}
-TYPE_WORDS = VECTOR_TYPES | ATOM_TYPES | REAL_TYPES | {"string", "enum", "void", "struct", "union", "chandle"}
+TYPE_WORDS = VECTOR_TYPES | ATOM_TYPES | REAL_TYPES | {"string", "enum", "void", "struct", "union", "chandle", "event"}
 STRENGTHS = {
     "supply0", "strong0", "pull0", "weak0", "highz0", "supply1", "strong1", "pull1", "weak1", "highz1",
     "small", "medium", "large",

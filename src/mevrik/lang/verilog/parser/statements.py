@@ -168,7 +168,7 @@ class StatementParser(PropertyParser):
         if kind == "parameter" or kind == "localparam":
             decls.append(self.parameter_declaration())
             self.expect(";", "after the parameter")
-        elif kind == "event":
+        elif kind == "event" and self.ahead() != "::":
             decls.append(self.event_declaration())
         elif kind == "typedef":
             decls.append(self.typedef())
