@@ -17,7 +17,6 @@ from mevrik.lang.verilog.elaborate.decisions import Breaks
 from mevrik.lang.verilog.elaborate.events import event_class, is_event_handle
 from mevrik.lang.verilog.elaborate.scope import BlockName, RemoteBlock, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import Selected
-
 from mevrik.lang.verilog.elaborate.tasks import TaskElaborator
 
 
