@@ -39,3 +39,8 @@ def prints(simulate: Run, text: str, wanted: str, *args: object) -> Done:
     lines = [line.strip() for line in wanted.strip().splitlines()]
     assert [x.strip() for x in done.out.splitlines()] == lines, done.out + done.err
     return done
+
+
+def notes(err: str) -> list[str]:
+    """What reports said, from the standard error."""
+    return [line.split("note: ")[1].split(" (")[0] for line in err.splitlines()]

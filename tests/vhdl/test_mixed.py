@@ -11,6 +11,7 @@ from mevrik.explain.why import why
 from mevrik.lang.analysis import analyse
 from mevrik.waves.record import RunRecord
 from tests.conftest import DEMO, mevrik
+from tests.vhdl.rows import notes
 
 COUNTER = """library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
 entity cnt is
@@ -93,10 +94,6 @@ end;
         assert done.status == 2
         assert said in done.err
         assert done.err.count("error:") == 1
-
-
-def notes(err: str) -> list[str]:
-    return [line.split("note: ")[1].split(" (")[0] for line in err.splitlines()]
 
 
 def test_inout_ports_of_modules(tmp_path: Path) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from tests.conftest import mevrik
-from tests.vhdl.rows import Run, bench, prints
+from tests.vhdl.rows import Run, bench, notes, prints
 
 
 def test_subprograms(simulate: Run) -> None:
@@ -653,3 +653,51 @@ def test_buses_files_and_trees(simulate: Run) -> None:
     0 1 2 3 4
 """
     prints(simulate, text, wanted, "--allow-files")
+
+
+def test_matrices_of_any_size(simulate: Run) -> None:
+    """9.3.3: aggregates of arrays of two dimensions whose bounds are those of parameters; the identity, a transpose, a product."""
+    text = """entity tb is end;
+    architecture a of tb is
+      type matrix is array (natural range <>, natural range <>) of integer;
+      function ident(n : positive) return matrix is
+        variable r : matrix(1 to n, 1 to n) := (others => (others => 0));
+      begin for i in 1 to n loop r(i, i) := 1; end loop; return r; end;
+      function transpose(m : matrix) return matrix is
+        variable r : matrix(m'range(2), m'range(1)) := (m'low(2) => (others => 7), others => (m'low(1) => 8, others => 9));
+      begin for i in m'range(1) loop for j in m'range(2) loop if i /= j then r(j, i) := m(i, j); end if; end loop; end loop; return r; end;
+      function "*"(a, b : matrix) return matrix is
+        variable c : matrix(a'range(1), b'range(2)) := (others => (others => 0));
+      begin for i in a'range(1) loop for j in b'range(2) loop for k in a'range(2) loop c(i, j) := c(i, j) + a(i, k) * b(k, j); end loop; end loop; end loop;
+        return c; end;
+      function image(m : matrix) return string is
+        variable s : string(1 to 100); variable p : natural := 0;
+      begin
+        for i in m'range(1) loop for j in m'range(2) loop
+          s(p + 1 to p + 1 + integer'image(m(i, j))'length) := integer'image(m(i, j)) & ' '; p := p + 1 + integer'image(m(i, j))'length; end loop; end loop;
+        return s(1 to p - 1); end;
+    begin
+      process constant m : matrix(0 to 1, 0 to 2) := ((1, 2, 3), (4, 5, 6)); begin
+        report image(ident(2)); report image(transpose(m)); report image(m * transpose(m));
+        wait; end process;
+    end;"""
+    # the transpose keeps what was there on the diagonal: (7 4) (2 9) (3 6), so the product is (7+4+9, 4+18+18), (28+10+18, 16+45+36)
+    assert notes(simulate(text, suffix=".vhd").err) == ["1 0 0 1", "7 4 2 9 3 6", "20 40 56 97"]
+
+
+def test_a_part_of_an_external_name(simulate: Run) -> None:
+    """8.7: an external name is a name, which may have an index, a slice or an attribute behind it, in a value and as a target."""
+    text = """entity low is end;
+    architecture a of low is signal s : bit_vector(3 downto 0) := "0110"; begin end;
+    entity tb is end;
+    architecture a of tb is begin
+      u : entity work.low;
+      process variable v : bit_vector(1 downto 0); begin
+        v := << signal .tb.u.s : bit_vector(3 downto 0) >>(2 downto 1);
+        report bit'image(<< signal u.s : bit_vector(3 downto 0) >>(3)) & to_string(v)
+          & integer'image(<< signal u.s : bit_vector(3 downto 0) >>'length);
+        << signal u.s : bit_vector(3 downto 0) >>(3) <= force '1'; wait for 0 ns;
+        report to_string(<< signal u.s : bit_vector(3 downto 0) >>);
+        wait; end process;
+    end;"""
+    assert notes(simulate(text, suffix=".vhd").err) == ["'0'114", "1110"]

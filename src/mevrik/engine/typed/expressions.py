@@ -114,16 +114,21 @@ class Expressions(Operators):
         if bounds is None:
             bounds = self._found_bounds(e)
         row = self._row(e.type)
-        if not row.static:
-            row = self._row_shape(e, row)
-        step = t.size_of(row)
+        of_row: list[Range] | None
+        if row.static or len(e.type.type.indexes) == 1 or not e.type.elem.static:
+            row = row if row.static else self._row_shape(e, row)
+            step: Operand = t.size_of(row)
+            of_row = self.ranges(row)
+        else:  # a row of several dimensions, as long as the run tells
+            of_row = bounds[1:]
+            step = f.mul(f.count_of(of_row), t.size_of(e.type.elem))
         n = f.count_of(bounds[:1])
         out = f.arena(f.mul(n, step))
         r = bounds[0]
         at: Operand = 0
         for choices, v in e.items:
             if choices == [None]:
-                self._fill(out, n, step, v, row)
+                self._fill(out, n, step, v, row, of_row)
         for choices, v in e.items:
             if not choices:
                 if v.type.type is e.type.type and row.type is not v.type.type:
@@ -132,7 +137,7 @@ class Expressions(Operators):
                     f.copy(f.gep(out, f.mul(at, step)), p.ptr, m)
                     at = f.add(at, f.length(self.bounds_of(p)[0]))
                 else:
-                    self.put(v, Place(f.gep(out, f.mul(at, step)), row, self.ranges(row)))
+                    self.put(v, Place(f.gep(out, f.mul(at, step)), row, of_row))
                     at = f.add(at, 1)
                 continue
             for c in choices:
@@ -148,12 +153,12 @@ class Expressions(Operators):
                         p = self.composite(v)
                         f.copy(f.gep(out, f.mul(first, step)), p.ptr, f.mul(m, step))
                     else:
-                        self._fill(f.gep(out, f.mul(first, step)), m, step, v, row)
+                        self._fill(f.gep(out, f.mul(first, step)), m, step, v, row, of_row)
                 else:
                     i = self.bound(c)
                     self.inside(i, r, e, None)
                     k = f.select(r.down, f.sub_(r.left, i), f.sub_(i, r.left))
-                    self.put(v, Place(f.gep(out, f.mul(k, step)), row, self.ranges(row)))
+                    self.put(v, Place(f.gep(out, f.mul(k, step)), row, of_row))
         if at != 0:
             self.same_length(at, n) if not any(c == [None] for c, _ in e.items) else None
         element = e.type.element if e.type.elem.static or len(e.type.type.indexes) > 1 else row
@@ -207,7 +212,7 @@ class Expressions(Operators):
         start = index.range.ints[0] if index.range is not None and index.range.static else 0
         return [Range(start, f.add(start - 1, n), 0), *rest]
 
-    def _fill(self, out: str, n: Operand, step: int, v: t.Expr, row: t.Subtype) -> None:
+    def _fill(self, out: str, n: Operand, step: Operand, v: t.Expr, row: t.Subtype, of_row: list[Range] | None) -> None:
         """The same value in `n` places."""
         f = self.f
         if n == 0:
@@ -216,10 +221,10 @@ class Expressions(Operators):
             f.fill(out, self._operand(self.checked(v, row)), n)
             return
         if n == 1:
-            self.put(v, Place(out, row, self.ranges(row)))
+            self.put(v, Place(out, row, of_row))
             return
         with f.counted(n) as at:
-            self.put(v, Place(f.gep(out, f.op(f"mul i64 {at}, {step}")), row, self.ranges(row)))
+            self.put(v, Place(f.gep(out, f.op(f"mul i64 {at}, {step}")), row, of_row))
 
     @staticmethod
     def _operand(value: str) -> Operand:

@@ -132,7 +132,7 @@ class ExpressionParser(Cursor):
             self.i += 1
             return a.Open(pos)
         if kind == "<<":
-            return self._external()
+            return self.name()
         if kind in ("+", "-"):
             self.complain(pos, f"a '{kind}' can't follow an operator; write the signed operand in parentheses")
             self.i += 1
