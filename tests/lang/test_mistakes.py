@@ -44,9 +44,18 @@ VERILOG = {
     "a function as a statement": ("module m; function f(input a); f = a; endfunction\n>>initial f(1);\nendmodule", "result-unused"),
     "a hexadecimal digit that is none": ("module m; reg [7:0] d; initial begin\n>>d = 8'hg0;\nend endmodule", "number-digit"),
     "a begin that is no macro": ("`define ON 1\nmodule m;\nreg a = `ON;\n>>wire b = `OFF;\nendmodule", "macro-unknown"),
+    "a port declared once more as reg": (
+        "module m(input c, d, output q);\n>>reg q;\nalways @(posedge c) q <= d;\nendmodule", "declared-twice"),
     "a misspelt system task": ("module m; initial begin\n>>$dispaly(1);\nend endmodule", "unsupported"),
 }  # fmt: skip
 SYSTEMVERILOG = {
+    "a declaration behind a statement": ("module m; initial begin int a;\na = 1;\n>>int b;\nb = a; $display(b); end endmodule", "declaration-late"),
+    "a return without its value": ("module m; function int f();\n>>return;\nendfunction\ninitial $display(f()); endmodule", "jump"),
+    "a join that is none": ("module m; initial fork\n#1;\n>>join_all\nendmodule", "syntax"),
+    "a parameter without a value": ("module m #(\n>>parameter N);\nlogic [N-1:0] a; initial a = 0; endmodule", "parameter"),
+    "a method that is none": ("module m; int q[$]; initial begin\n>>q.push(3);\nend endmodule", "not-callable"),
+    "an expression by reference": (
+        "module m; int x; task automatic t(ref int a); a = 1; endtask\ninitial\n>>t(x + 1);\nendmodule", "assign-constant"),
     "two always_ff": ("module m; logic q, c, d;\nalways_ff @(posedge c) q <= d;\n>>always_ff @(negedge c) q <= ~d;\nendmodule", "variable-writers"),
     "a value that is none of the enum": ("module m; enum {A, B} x; initial begin\n>>x = 1;\nend endmodule", "enum-value"),
     "a misspelt member": ("module m; struct packed {logic hi, lo;} s; initial begin\n>>s.high = 1;\nend endmodule", "unknown-name"),

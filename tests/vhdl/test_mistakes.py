@@ -22,6 +22,9 @@ def process(statements: str, declarations: str = "") -> str:
 
 
 MISTAKES = {
+    "a number without a unit": (inside("", "process\nbegin\n>>wait for 10;\nend process;"), "type"),
+    "an else behind a semicolon": (inside("signal i : integer;", "i <= 1 when true;\n>>else 2;"), "syntax"),
+    "the sum of a number and bits": (inside("signal i, k : integer;", ">>i <= k + \"01\";"), "no-operator"),
     "semicolon after last port": ("entity e is\nport (a : in std_logic;\n  b : out std_logic;\n>>);\nend;\narchitecture x of e is begin b <= a; end;", "syntax"),
     "= for <=": (process(">>s = '1';"), "syntax"),
     ":= for signal": (process(">>s := '1';"), "assignment"),
@@ -100,3 +103,14 @@ def test_a_mistake(what: str, tmp_path: Path) -> None:
         look(design, analysis.diagnostics)
     found = analysis.diagnostics.sorted()
     assert [(d.place.line, d.code) for d in found] == wanted, [d.headline() for d in found]
+
+
+def test_names_in_messages(tmp_path: Path) -> None:
+    """Types have the names that people write; what nobody can mean is not offered."""
+    path = tmp_path / "e.vhd"
+    path.write_text(HEAD + inside("signal i : integer;", 'i <= i + "01";\nprocess (clk) begin i <= 2; end process;'))
+    analysis = analyse([path])
+    analysis.elaborate("e")
+    sum_, clock = (d.message for d in analysis.diagnostics.sorted())
+    assert "unsigned" in sum_ and "unresolved" not in sum_
+    assert clock == "'clk' is not declared"

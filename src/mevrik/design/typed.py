@@ -27,7 +27,7 @@ class BaseType(Identity):
     pos: int = 0
 
     def __repr__(self) -> str:
-        return self.name
+        return self.name.removeprefix("unresolved_")  # the name that everybody uses
 
 
 class Enum(BaseType):
@@ -145,7 +145,7 @@ class Subtype(Identity):
     resolution: Subprogram | None = None
 
     def __repr__(self) -> str:
-        return self.name or self.type.name
+        return (self.name or self.type.name).removeprefix("unresolved_")
 
     @property
     def elem(self) -> Subtype:

@@ -7,16 +7,18 @@ from mevrik.design.evaluate import MATH
 from mevrik.design.record import replace
 from mevrik.design.types import BIT, INTEGER, REAL, SHORT_REAL, TEXT, Array, Handle, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram
-from mevrik.lang.diagnostics import nearest
+from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.classes import Variants
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.events import moment
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
+from mevrik.lang.verilog.elaborate.lists import LIST_STEPS, LIST_VALUES
 from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
 from mevrik.lang.verilog.elaborate.substitute import substituted
+from mevrik.lang.verilog.elaborate.texts import STRING_METHODS
 from mevrik.lang.verilog.elaborate.typewords import CASTS, type_words
 
 _UNSIGNED = Vec(32, False, False)
@@ -77,9 +79,20 @@ class CallElaborator(SelectionElaborator):
         entity, rest = self.resolve(e.target, scope)
         if not isinstance(entity, SubDecl) or rest:
             name = e.target.name if isinstance(e.target, (ast.Name, ast.Member)) else "this"
-            raise self.error(e.pos, f"'{name}' is no function or task, so it can't be called", "not-callable")
+            hint = self._method_hint(e.target) if isinstance(e.target, ast.Member) else ""
+            raise self.error(e.pos, f"'{name}' is no function or task, so it can't be called{hint}", "not-callable")
         self.subprogram(entity)
         return entity
+
+    def _method_hint(self, target: ast.Member) -> str:
+        """The methods of what a call is made on, if they are those of a list or a string."""
+        shape = self.value_shape(target.base)
+        if shape is not None and isinstance(shape.whole, (List, Array)):
+            known = sorted(LIST_STEPS | LIST_VALUES)
+            return offered(target.name, [x for x in known if x.startswith(target.name)] or known)
+        if shape is not None and isinstance(shape.type, Text):
+            return nearest(target.name, STRING_METHODS)
+        return ""
 
     def arguments(self, sub: Subprogram, e: ast.Call) -> list[ast.Expr | None]:
         """The arguments in the order of the ports, those given by name put in their places (IEEE 1800-2017 13.5.4)."""

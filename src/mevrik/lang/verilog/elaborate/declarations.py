@@ -323,7 +323,11 @@ class DeclarationElaborator(TypeElaborator):
             if decl.is_type:
                 self._type_parameter(d, scope, given)
                 continue
-            made = self.parameter(decl, d, given)
+            try:
+                made = self.parameter(decl, d, given)
+            except Abandon:  # what uses it is no second mistake
+                self.declare(scope, d.name, Param(d.name, n.Const(Vec(32, True), 1), d.pos), d.pos)
+                raise
             self.declare(scope, d.name, made, d.pos)
             self.unit.parameters[scope.prefix + d.name] = made.value
 
@@ -500,6 +504,11 @@ class DeclarationElaborator(TypeElaborator):
                     elif shape.type.signed:
                         old.type = Vec(old.type.width, True, old.type.four)
                 made = old
+            elif isinstance(old, Signal) and old.port and old.kind == "net" and scope is self.root and self.module.ansi:
+                old.kind, old.net = "var", ""  # it is meant to be assigned
+                message = f"'{d.name}' is declared in the port list already: write '{old.port} reg {d.name}' there and nothing here"
+                self.context.diagnostics.error(d.pos, f"{message} (12.3.4)", "declared-twice")
+                continue
             else:
                 made = self.signal(scope, d.name, shape, d.dims, "var", d.pos)
             made.fixed = item.constant

@@ -234,7 +234,7 @@ class PatternElaborator(CallElaborator):
             return [n.Assign(site, (n.LRef(s.signal, s.element, s.bits, s.width),), value)]
         before: list[n.Stmt] = []
         if s.keeper is None:
-            raise self.error(target.pos, f"{self.words(target)} is a constant; it can't be assigned", "assign-constant")
+            raise self.unassignable(target)
         if s.bits is not None:  # a part of what lies in an object or list: take the whole, change it, put it back
             aside = self.local(s.base, target.pos)
             taken = self.read_selected(replace(s, bits=None, shape=Shape(s.base), partial=False))
@@ -256,7 +256,7 @@ class PatternElaborator(CallElaborator):
             return [n.AssignArray(site, n.LRef(s.signal, s.element, None, s.width), t, value)]
         if isinstance(s.keeper, n.FieldPlace):
             return [n.AssignArray(site, replace(s.keeper, element=s.element), t, value)]
-        raise self.error(target.pos, f"{self.words(target)} is a constant; it can't be assigned", "assign-constant")
+        raise self.unassignable(target)
 
     def check_procedural(self, tree: ast.Expr, places: tuple[n.LRef, ...]) -> None:
         raise NotImplementedError

@@ -13,6 +13,7 @@ from mevrik.design.unit import Signal
 from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.base import Elaborator
 from mevrik.lang.verilog.elaborate.classes import ClassElaborator, ClassField
 from mevrik.lang.verilog.elaborate.clocking import ClockingName
@@ -412,6 +413,11 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             return replace(s.keeper, bits=at)
         return None
 
+    def unassignable(self, e: ast.Expr) -> Abandon:
+        """The error about a target that keeps nothing."""
+        what = "an expression" if isinstance(e, (ast.Binary, ast.Unary, ast.Ternary, ast.Call)) else "a constant"
+        return self.error(e.pos, f"{self.words(e)} is {what}; it can't be assigned", "assign-constant")
+
     def place(self, e: ast.Expr) -> tuple[n.LRef, ...]:
         """Where an assignment writes to, the highest bits first."""
         if isinstance(e, ast.Concat):
@@ -420,7 +426,7 @@ class SelectionElaborator(ClassElaborator, Elaborator):
         if s.signal is None or s.character is not None:
             if s.keeper is not None:
                 raise self.error(e.pos, f"{self.words(e)} lies in an object or a list: assign it with a plain '='", "operand-type")
-            raise self.error(e.pos, f"{self.words(e)} is a constant; it can't be assigned", "assign-constant")
+            raise self.unassignable(e)
         if s.dims:
             raise self.error(e.pos, f"'{s.signal.name}' is an array: assign one element at a time", "array-value")
         if isinstance(s.signal.type, EventType):

@@ -294,6 +294,8 @@ class StatementElaborator(TaskElaborator):
             if sub is None or block is None:
                 raise self.error(s.pos, "'return' stands outside a function or task", "jump")
             found: list[n.Stmt] = []
+            if s.value is None and sub.type is not None and sub.name != "new":
+                raise self.error(s.pos, f"'{sub.name}' has a result: 'return' gives it, as in return value; (12.8)", "jump")
             if s.value is not None:
                 if sub.result is None or sub.type is None:
                     raise self.error(s.pos, f"'{sub.name}' has no result to return", "jump")

@@ -135,9 +135,12 @@ class StatementParser(PropertyParser):
         while self.kind not in closing:
             if self.kind in MODULE_LEVEL or (self.kind in ("end", "endcase") and opening == "fork"):
                 self._lost_end(pos, opening, label)
-            if self.sv and self.starts_type() and self.block_declaration(decls):
-                continue
             before = self.i
+            if self.sv and (self.starts_type() or self.kind in ("automatic", "static")) and self.block_declaration(decls):
+                self._late_declaration(self.positions[before], pos)
+                continue
+            if self.kind == "id" and opening == "fork" and self.texts[self.i].startswith("join") and self.ahead() in MODULE_LEVEL:
+                self.fail(self.pos, f"'{self.texts[self.i]}' ends no fork; join, join_any and join_none do (9.3.2)", "syntax")
             body.append(self.statement())
             if self.i == before:  # a word that ends something around the block
                 self._lost_end(pos, opening, label)
@@ -145,6 +148,15 @@ class StatementParser(PropertyParser):
         self.i += 1
         self.end_label(label, join)
         return ast.Block(pos, label, decls, body, "" if opening == "begin" else join)
+
+    def _late_declaration(self, at: int, block: int) -> None:
+        """It is read all the same, so that what uses it is no mistake."""
+        line = self.diagnostics.sources.place(block).line
+        message = (
+            f"a declaration stands before all statements of its block: move it up to the 'begin' of line {line}, "
+            "or open a block around it (IEEE 1800-2017 9.3.1)"
+        )
+        self.diagnostics.error(at, message, "declaration-late")
 
     def _lost_end(self, pos: int, opening: str, label: str) -> None:
         line = self.diagnostics.sources.place(pos).line

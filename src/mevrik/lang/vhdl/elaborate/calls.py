@@ -472,7 +472,7 @@ class Calls(Subtypes):
             return f"the operands of '{op}' ({given}) fit several operators; qualify one with its type: type'(value)"
         all_rows = self.operator_types(op, args)
         if all_rows and want is not None:
-            return f"'{op}' gives {' or '.join(k.name for k in all_rows)} here, but {want!r} is needed"
+            return f"'{op}' gives {' or '.join(repr(k) for k in all_rows)} here, but {want!r} is needed"
         if args and all(isinstance(e, a.Text) for e in args):
             return f"the type of {given} can't be told here; qualify one with it: type'(\"...\")"
         text = f"no '{op}' takes {given}"

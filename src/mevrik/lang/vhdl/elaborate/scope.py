@@ -218,11 +218,17 @@ class Scope(Identity):
         while scope is not None:
             for region in (scope, *scope.whole):
                 for name in (*region.names, *region.pending):
-                    if not isinstance(name, str) or name.startswith("x_"):  # the kernel's own functions
+                    if not isinstance(name, str) or name.startswith("x_") or name in CONTROL_CHARACTERS:  # x_: the kernel's own
                         continue
                     found.setdefault(name, region.spelling.get(name, name))
             scope = scope.parent
         return found
+
+
+# of the type character (IEEE 1076-2008 16.3): nobody means them
+CONTROL_CHARACTERS = frozenset(
+    """nul soh stx etx eot enq ack bel bs ht lf vt ff cr so si dle dc1 dc2 dc3 dc4 nak syn etb can em sub esc fsp gsp rsp usp del""".split()
+)
 
 
 def _same(used: list[Any]) -> Any:

@@ -80,6 +80,8 @@ class UnitParser(DeclarationParser):
             case "with":
                 return self._implied(pos, label, self.selected(""), postponed)
             case "when" | "wait" | "return" | "null" | "loop" | "while" | "next" | "exit" | "elsif" | "else":
+                if self.kind in ("else", "when") and self.kinds[self.i - 1] == ";":
+                    self.fail(self.pos, f"'{self.kind}' goes on with an assignment that a ';' has ended: that ';' is one too many")
                 self.fail(
                     self.pos,
                     f"'{self.texts[self.i]}' begins a sequential statement, which stands in a process; here, 'end process' may have come too soon",
