@@ -53,7 +53,6 @@ SYSTEMVERILOG = {
     "a return without its value": ("module m; function int f();\n>>return;\nendfunction\ninitial $display(f()); endmodule", "jump"),
     "a join that is none": ("module m; initial fork\n#1;\n>>join_all\nendmodule", "syntax"),
     "a parameter without a value": ("module m #(\n>>parameter N);\nlogic [N-1:0] a; initial a = 0; endmodule", "parameter"),
-    "a method that is none": ("module m; int q[$]; initial begin\n>>q.push(3);\nend endmodule", "not-callable"),
     "an expression by reference": (
         "module m; int x; task automatic t(ref int a); a = 1; endtask\ninitial\n>>t(x + 1);\nendmodule", "assign-constant"),
     "two always_ff": ("module m; logic q, c, d;\nalways_ff @(posedge c) q <= d;\n>>always_ff @(negedge c) q <= ~d;\nendmodule", "variable-writers"),

@@ -160,7 +160,7 @@ def test_trees_are_kept(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None
     first, second = (ours.read("numeric_bit", SourceMap()) for _ in range(2))
     assert isinstance(second.named['"+"'], bytes) and not isinstance(first.named['"+"'], bytes)
     assert [d.pos for d in first.take('"+"')[1]] == [d.pos for d in second.take('"+"')[1]]
-    (kept,) = (tmp_path / "mevrik" / "packages").iterdir()
+    (kept,) = (tmp_path / "mevrik" / "trees").iterdir()
     kept.write_bytes(b"spoilt")
     assert not isinstance(ours.read("numeric_bit", SourceMap()).named['"+"'], bytes)
 

@@ -13,10 +13,10 @@ from mevrik.design.unit import Signal
 from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.base import Elaborator
 from mevrik.lang.verilog.elaborate.classes import ClassElaborator, ClassField
 from mevrik.lang.verilog.elaborate.clocking import ClockingName
+from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, holds_text, int_of, part_at
 from mevrik.lang.verilog.elaborate.scope import BlockName, EventArray, InstanceName, Param, Scope, Shape, SubDecl, TypeName
 from mevrik.lang.verilog.elaborate.texts import BYTE
