@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from mevrik.design.record import replace
 from mevrik.lang.cursor import Recover
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.subprograms import SubprogramParser
@@ -61,16 +62,13 @@ class ClassParser(SubprogramParser):
         self.expect("(", "after '#'")
         found: list[ast.ClassParam] = []
         while self.kind not in (")", "eof"):
-            pos = self.pos
-            self.accept("parameter")
-            if self.accept("type"):
-                name = self.identifier("the name of a type")
-                self.types.add(name)
-                default = self.data_type_here() if self.accept("=") else None
-                found.append(ast.ClassParam(pos, name, default, None))
-            else:
-                declared = self.parameter_declaration()
-                found.append(ast.ClassParam(pos, declared.names[0].name, None, declared))
+            declared = self.parameter_declaration()
+            for d in declared.names:
+                if declared.is_type:
+                    default = d.init.type if isinstance(d.init, ast.TypeExpr) else None
+                    found.append(ast.ClassParam(d.pos, d.name, default, None))
+                else:
+                    found.append(ast.ClassParam(d.pos, d.name, None, replace(declared, names=[d])))
             if not self.accept(","):
                 break
         self.expect(")", "after the parameters of the class")

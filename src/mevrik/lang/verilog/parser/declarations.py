@@ -381,7 +381,7 @@ class DeclarationParser(ExpressionParser):
             self.types.add(name)
             init = ast.TypeExpr(self.pos, self.data_type_here()) if self.accept("=") else None
             names.append(ast.Declarator(at, name, [], init))
-            if not (self.kind == "," and self.ahead() == "id" and self.ahead(2) == "="):
+            if not (self.kind == "," and self.ahead() == "id" and self.ahead(2) in ("=", ",", ")", ";")):
                 break
             self.i += 1
         return ast.ParamDecl(pos, local, ast.DataType(pos, ""), names, True)
