@@ -7,6 +7,7 @@ from collections.abc import Callable
 import pytest
 
 from tests.conftest import Done
+from tests.rows import prints
 
 Run = Callable[..., Done]
 
@@ -291,3 +292,32 @@ def test_arrays_of_events(simulate: Run) -> None:
 def test_what_an_event_is_not(statement: str, simulate: Run) -> None:
     done = simulate(f"module tb; event e[3]; logic a;\ninitial {statement}\nendmodule", suffix=".sv")
     assert (done.status, done.err.count("error:")) == (2, 1), done.err
+
+
+def test_aliases_of_nets(simulate: Run) -> None:
+    """10.11: both ways, without a direction: bytes swapped, a bus put together of its halves, three names of one net, an implicit one. A
+    pull gives way on the other side too, and drivers of both sides meet."""
+    text = """module swap(inout wire [31:0] a, b); alias {a[7:0], a[15:8], a[23:16], a[31:24]} = b; endmodule
+    module halves(inout wire [3:0] hi, lo, inout wire [7:0] all); alias all = {hi, lo}; endmodule
+    module tb; wire [31:0] a, b; reg [31:0] d; assign a = d; swap s(a, b); wire [3:0] h, l; wire [7:0] w; halves t(h, l, w);
+      reg [7:0] wd; reg we; assign w = we ? wd : 'z; reg [3:0] hd; reg he; assign h = he ? hd : 'z; pullup (l[0]);
+      wire p, q; alias p = q = r; reg v; assign q = v;
+      initial begin
+        d = 32'h11223344; we = 0; he = 1; hd = 5; v = 1; #1 $display("%h %b %b %b %b%b%b", b, w, h, l, p, q, r);
+        he = 0; we = 1; wd = 8'hA7; v = 0; #1 $display("%b %b %b %b%b%b", w, h, l, p, q, r);
+        he = 1; hd = 4'b0110; #1 $display("%b %b", w, h);
+      end
+    endmodule"""
+    prints(simulate, text, "44332211 0101zzz1 0101 zzz1 111\n10100111 1010 0111 000\nxx100111 xx10")
+
+
+@pytest.mark.parametrize(
+    ("item", "word"),
+    [
+        ("logic a; wire b; alias a = b;", "'a' is a variable"),
+        ("wire [3:0] a; wire [2:0] b; alias a = b;", "4 and 3 bits"),
+        ("wire [3:0] a; alias a = a;", "with itself"),
+    ],
+)
+def test_aliases_that_are_none(simulate: Run, item: str, word: str) -> None:
+    assert word in simulate(f"module tb; {item} endmodule", suffix=".sv").err

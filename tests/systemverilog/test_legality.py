@@ -65,7 +65,6 @@ NOT_YET = {
     "covergroup": ("covergroup g @(posedge c); coverpoint c { bins x = {1}; } endgroup", "module"),
     "randsequence": ("initial begin randsequence(m) m : a; a : { c = 1; }; endsequence c = 1; end", "module"),
     "nettype": ("nettype real level; logic after;", "module"),
-    "alias": ("wire x, y; alias x = y; logic after;", "module"),
     "interconnect": ("interconnect i; logic after;", "module"),
     "a call with constraints": ("initial void'(std::randomize(c) with { c == 1; });", "module"),
     "a function in C": ('import "DPI-C" function int f(int a); int k; initial k = f(1);', "module"),

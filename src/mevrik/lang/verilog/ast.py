@@ -310,6 +310,12 @@ class ContinuousAssign(Item):
     strength: tuple[str, str] | None = None
 
 
+class NetAlias(Item):
+    """`alias a = b = c;`: names of the same nets (IEEE 1800-2017 10.11)."""
+
+    nets: list[Expr]
+
+
 class Always(Item):
     kind: str  # "always", "initial", "always_comb", "always_ff", "always_latch", "final"
     body: Stmt

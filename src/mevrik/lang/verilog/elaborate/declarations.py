@@ -276,7 +276,7 @@ class DeclarationElaborator(TypeElaborator):
             case ast.ContinuousAssign(target=target):
                 self._implicit_net(target, scope)
                 self.deferred.append((scope, item))
-            case ast.Gate(ports=ports):
+            case ast.Gate(ports=ports) | ast.NetAlias(nets=ports):
                 for p in ports:
                     self._implicit_net(p, scope)
                 self.deferred.append((scope, item))

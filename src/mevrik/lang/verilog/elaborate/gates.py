@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
 from mevrik.design.types import BIT, Vec
@@ -121,6 +123,27 @@ def _switch(elab: UnitElaborator, item: ast.Gate, count: int) -> None:
         a, b = (place_bit(elab, places, index if sum(p.width for p in places) > 1 else 0, item.pos)[0] for places in ends)
         active = 0 if kind.endswith("0") else 1
         elab.unit.switches.append(Switch(a, b, control and _bit_of(control, index), active, item.kind.startswith("r"), item.pos))
+
+
+def alias(elab: UnitElaborator, item: ast.NetAlias) -> None:
+    """Several names of the same nets: each bit is joined with that of the next name (IEEE 1800-2017 10.11)."""
+    sides = [elab.place(e) for e in item.nets]
+    for e, places in zip(item.nets, sides, strict=True):
+        for p in places:
+            target = p.signal.target or p.signal
+            if target.kind != "net":
+                raise elab.error(e.pos, f"'{target.name}' is a variable: an alias is one of nets (IEEE 1800-2017 10.11)", "alias")
+    widths = [sum(p.width for p in places) for places in sides]
+    for e, width in zip(item.nets, widths, strict=True):
+        if width != widths[0]:
+            message = f"the nets of an alias are as wide as each other: {widths[0]} and {width} bits here (IEEE 1800-2017 10.11)"
+            raise elab.error(e.pos, message, "alias")
+    for one, other in pairwise(sides):
+        for bit in range(widths[0]):
+            ends = place_bit(elab, one, bit, item.pos)[0], place_bit(elab, other, bit, item.pos)[0]
+            if ends[0] == ends[1]:
+                raise elab.error(item.pos, "an alias does not join a net with itself (IEEE 1800-2017 10.11)", "alias")
+            elab.unit.switches.append(Switch(*ends, None, 1, False, item.pos, wire=True))
 
 
 def _control(elab: UnitElaborator, e: ast.Expr) -> n.LRef:

@@ -309,6 +309,10 @@ class UnitElaborator(SubprogramElaborator):
             from mevrik.lang.verilog.elaborate.gates import gate
 
             gate(self, item)
+        elif isinstance(item, ast.NetAlias):
+            from mevrik.lang.verilog.elaborate.gates import alias
+
+            alias(self, item)
         elif isinstance(item, ast.ElaborationTask):
             from mevrik.lang.verilog.elaborate.told import tell
 

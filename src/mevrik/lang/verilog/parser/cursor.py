@@ -11,7 +11,6 @@ from mevrik.lang.verilog.tokens import KEYWORDS, TokenStream
 
 # What is named as not supported and left out up to its last word: what it is, the clause of IEEE 1800-2017, that word.
 LEFT_OUT = {
-    "alias": ("a net alias", "10.11", ";"),
     "checker": ("a checker", "17.2", "endchecker"),
     "config": ("a configuration", "33.4", "endconfig"),
     "constraint": ("a constraint", "18.5", "}"),

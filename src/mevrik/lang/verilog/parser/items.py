@@ -110,6 +110,8 @@ class ItemParser(InstanceParser):
             found.append(self.property_declaration())
         elif self.sv and (kind in ASSERTIONS or (kind == "id" and self.ahead() == ":" and self.ahead(2) in ASSERTIONS)):
             found.append(ast.Always(pos, "assertion", self.statement()))
+        elif kind == "alias" and self.sv:
+            found.append(self._alias())
         elif kind == "let" and self.sv:
             found.append(self._let())
         elif kind == "bind" and self.sv:
@@ -158,6 +160,16 @@ class ItemParser(InstanceParser):
             self.last_error = self.i
         else:
             self.unexpected(pos, "a module item")
+
+    def _alias(self) -> ast.NetAlias:
+        pos = self.expect("alias")
+        nets = [self.primary()]
+        self.expect("=", "after the first net of an alias")
+        nets.append(self.primary())
+        while self.accept("="):
+            nets.append(self.primary())
+        self.expect(";", "after the nets of an alias")
+        return ast.NetAlias(pos, nets)
 
     def _modports(self, found: list[ast.Item]) -> None:
         """`modport name (input a, b, output c, import task t(…), clocking d), …;` (IEEE 1800-2017 25.5)."""
