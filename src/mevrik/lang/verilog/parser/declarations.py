@@ -162,7 +162,8 @@ class DeclarationParser(ExpressionParser):
                 name = self.identifier("the name of a parameter")
                 self.expect("(")
             known = self.kind == "id" and self.texts[self.i] in self.types
-            found.append((name, self.data_type_here() if known or self.kind in TYPE_WORDS else self.expression()))
+            is_type = known or self.kind in TYPE_WORDS or self.kind == "virtual" or (self.kind == "type" and self.ahead() == "(")
+            found.append((name, self.data_type_here() if is_type else self.expression()))
             if name is not None:
                 self.expect(")")
             if not self.accept(","):
