@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import json
 import os
+import subprocess
+import sys
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -156,3 +158,26 @@ def test_a_folder_with_packages_interfaces_and_files(tmp_path: Path) -> None:
     assert done.err == "level HIGH\n"
     assert "lift: nothing to compare with" in done.out
     assert (tmp_path / "out.txt").read_text() == "done\n"
+
+
+def test_the_server_of_jobs_has_all_that_a_job_needs() -> None:
+    """What a job imports it imports each time: it is a fork. So an examination imports nothing that the server did not."""
+    program = """
+import sys, tempfile
+from pathlib import Path
+import mevrik.project.ready
+from mevrik.demo import fresh_copy
+from mevrik.project.examine import _Examination
+from mevrik.project.project import load_project
+class Nobody:
+    def send(self, event): pass
+    def on_command(self, hearer): pass
+project = load_project(fresh_copy(Path(tempfile.mkdtemp()) / "demo"))
+there = set(sys.modules)
+for name in ("gate_interlock_flawed", "level_encoder"):
+    found = _Examination(Nobody(), project.subject(name), project.folder / "a.run", project.folder, 0).run()
+    assert found.outcome is not None, found
+print(sorted(set(sys.modules) - there))
+"""
+    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, timeout=120)
+    assert done.stdout.strip() == "[]", done.stdout + done.stderr

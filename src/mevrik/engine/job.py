@@ -236,5 +236,5 @@ def warm_up() -> None:
     from multiprocessing import forkserver
 
     ctx = mp.get_context("forkserver")
-    ctx.set_forkserver_preload(["mevrik.project.examine"])
+    ctx.set_forkserver_preload(["mevrik.project.ready"])
     forkserver.ensure_running()
