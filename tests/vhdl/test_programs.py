@@ -701,3 +701,43 @@ def test_a_part_of_an_external_name(simulate: Run) -> None:
         wait; end process;
     end;"""
     assert notes(simulate(text, suffix=".vhd").err) == ["'0'114", "1110"]
+
+
+def test_elements_without_bounds(simulate: Run) -> None:
+    """5.3.2, 5.3.3 (2008): arrays of arrays and records get the bounds of their elements with the object, from generics, from an actual, in
+    records that lie in records; parameters take them from the actual."""
+    text = """package p is
+      type mat is array (natural range <>) of bit_vector;
+      type rec is record id : natural; data : bit_vector; tag : string; end record;
+      type recs is array (natural range <>) of rec;
+      type nested is record r : rec; n : natural; end record;
+      function ones(m : mat) return natural;
+      procedure fill(variable m : inout mat; v : bit);
+    end;
+    package body p is
+      function ones(m : mat) return natural is variable s : natural := 0;
+      begin for i in m'range loop for k in m'element'range loop if m(i)(k) = '1' then s := s + 1; end if; end loop; end loop; return s; end;
+      procedure fill(variable m : inout mat; v : bit) is begin for i in m'range loop m(i) := (m(i)'range => v); end loop; end;
+    end;
+    use work.p.all;
+    entity e is generic (n, w : positive := 2); port (m : in mat(0 to n - 1)(w - 1 downto 0); q : out mat(0 to n - 1)(w - 1 downto 0)); end;
+    architecture a of e is begin g : for i in m'range generate q(i) <= not m(m'high - i); end generate; end;
+    use work.p.all;
+    entity tb is end;
+    architecture t of tb is
+      signal m : mat(1 downto 0)(3 downto 0) := ("0110", "0001"); signal q : mat(0 to 1)(3 downto 0);
+      signal nn : nested(r(data(2 downto 0), tag(1 to 2))) := ((7, "101", "qr"), 3);
+      constant c : recs(0 to 1)(data(1 downto 0), tag(1 to 1)) := ((1, "01", "x"), (2, "10", "z"));
+      type cube is array (natural range <>) of mat; signal a3 : cube(0 to 1)(0 to 1)(2 downto 0) := (others => ("001", "010"));
+    begin
+      u : entity work.e generic map (2, 4) port map (m => m, q => q);
+      process variable v : mat(0 to 2)(5 downto 0) := ("000001", "000011", "000111"); variable idx : natural := 1; begin
+        report integer'image(ones(m)) & integer'image(ones(v)) & integer'image(v'element'length) & integer'image(m(0)'high);
+        wait for 1 ns; report to_string(q(0)) & to_string(q(1));
+        nn.r.data(0) <= '0'; wait for 0 ns; report nn.r.tag & to_string(nn.r.data) & integer'image(nn.n) & c(idx).tag & to_string(c(0).data);
+        report to_string(a3(1)(0)) & integer'image(a3(0)'length) & boolean'image(mat'(v(0), v(1)) = v(0 to 1));
+        fill(v, '1'); v(idx) := v(idx) and "010101"; report to_string(v(idx)) & integer'image(ones(v)); wait;
+      end process;
+    end;"""
+    # the left element of m is the formal's element 0, so q(0) is the complement of the right one; 6 + 3 + 6 ones at the end
+    assert notes(simulate(text, suffix=".vhd").err) == ["3663", "11101001", "qr1003z01", "0012true", "01010115"]

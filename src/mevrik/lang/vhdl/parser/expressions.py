@@ -389,16 +389,11 @@ class ExpressionParser(Cursor):
         while True:
             pos = self.pos
             value = self.element()
-            if (
-                isinstance(value, a.Apply)
-                and isinstance(value.prefix, a.Name)
-                and all(not x.choices and isinstance(x.value, (a.Range, a.SubtypeInd, a.Attr)) for x in value.args)
-            ):
-                # a record constraint: field(range)
-                more: list[list[a.Assoc]] = []
+            field = _field_constraint(value)
+            if field is not None:
                 while self.kind == "(":
-                    more.append(self._constraint())
-                items.append(a.Assoc(pos, [value.prefix], a.SubtypeInd(pos, value.prefix, None, value.args, more)))
+                    field.more.append(self._constraint())
+                items.append(a.Assoc(pos, [field.mark], field))
             else:
                 items.append(a.Assoc(pos, [], value))
             if not self.accept(","):
@@ -409,3 +404,19 @@ class ExpressionParser(Cursor):
     def discrete_range(self) -> a.Expr:
         """A range, or a discrete subtype (a name or a SubtypeInd)."""
         return self.element()
+
+
+def _field_constraint(value: a.Expr) -> a.SubtypeInd | None:
+    """`element(range)` of a record constraint, also `element(element(range), ...)`, which are read as calls; None for anything else."""
+    if not isinstance(value, a.Apply) or not isinstance(value.prefix, a.Name):
+        return None
+    items: list[a.Assoc] = []
+    for x in value.args:
+        inner = _field_constraint(x.value) if not x.choices else None
+        if inner is not None:
+            items.append(a.Assoc(x.pos, [inner.mark], inner))
+        elif not x.choices and isinstance(x.value, (a.Range, a.SubtypeInd, a.Attr)):
+            items.append(x)
+        else:
+            return None
+    return a.SubtypeInd(value.pos, value.prefix, None, items, [])
