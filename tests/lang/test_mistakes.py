@@ -46,9 +46,14 @@ VERILOG = {
     "a begin that is no macro": ("`define ON 1\nmodule m;\nreg a = `ON;\n>>wire b = `OFF;\nendmodule", "macro-unknown"),
     "a port declared once more as reg": (
         "module m(input c, d, output q);\n>>reg q;\nalways @(posedge c) q <= d;\nendmodule", "declared-twice"),
+    "a keyword as a name": (
+        "module m; reg x;\n>>reg [3:0] cell;\nwire w = cell[0]; initial begin cell = 4'd1; x = cell[1] & w; $display(cell); end endmodule", "syntax"),
     "a misspelt system task": ("module m; initial begin\n>>$dispaly(1);\nend endmodule", "unsupported"),
 }  # fmt: skip
 SYSTEMVERILOG = {
+    "a keyword as an argument": (
+        "module m; int d;\nfunction automatic void f(\n>>ref int dist);\nforeach (q[i]) dist += q[i]; if (dist > 3) dist = 3; endfunction\n"
+        "int q[2]; initial begin f(d); end endmodule", "syntax"),
     "a declaration behind a statement": ("module m; initial begin int a;\na = 1;\n>>int b;\nb = a; $display(b); end endmodule", "declaration-late"),
     "a return without its value": ("module m; function int f();\n>>return;\nendfunction\ninitial $display(f()); endmodule", "jump"),
     "a join that is none": ("module m; initial fork\n#1;\n>>join_all\nendmodule", "syntax"),

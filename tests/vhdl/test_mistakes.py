@@ -22,6 +22,7 @@ def process(statements: str, declarations: str = "") -> str:
 
 
 MISTAKES = {
+    "a keyword as a name": (inside(">>signal bus : bit_vector(3 downto 0); signal b : bit;", "bus <= \"0001\";\nb <= bus(0) and bus(1);"), "syntax"),
     "a number without a unit": (inside("", "process\nbegin\n>>wait for 10;\nend process;"), "type"),
     "an else behind a semicolon": (inside("signal i : integer;", "i <= 1 when true;\n>>else 2;"), "syntax"),
     "the sum of a number and bits": (inside("signal i, k : integer;", ">>i <= k + \"01\";"), "no-operator"),

@@ -22,6 +22,15 @@ LEFT_OUT = {
 }
 
 
+# Keywords that look like names to those who do not use what they are for.
+LIKE_NAMES = frozenset(
+    """accept_on alias before bins binsof cell checker config context cover cross design dist eventually expect first_match
+    global highz0 highz1 ignore_bins illegal_bins implements implies incdir include instance interconnect large liblist library
+    matches medium nettype nexttime pull0 pull1 randsequence reject_on restrict scalared small soft solve strong strong0 strong1
+    tagged untyped use vectored weak weak0 weak1 wildcard within""".split()
+)
+
+
 class Cursor(cursor.Cursor):
     QUIET_TOKENS = 2
     MARKS = ("';'", "','", "')'", "']'", "'}'")
@@ -70,8 +79,21 @@ class Cursor(cursor.Cursor):
             self.i += 1
             return self.texts[self.i - 1]
         if self.kind in KEYWORDS[self.sv]:
+            if self.kind in LIKE_NAMES and self.ahead() in ("id", ",", ";", "=", "[", "(", ")", ":"):
+                return self._taken_for_a_name(what)
             self.fail(self.pos, f"{what} expected, but '{self.texts[self.i]}' is a keyword", "syntax")
         self.missing(what)
+
+    def _taken_for_a_name(self, what: str) -> str:
+        """A keyword in the place of a name. From here on the word is one in this file: what is done with it is no further mistake."""
+        word = self.texts[self.i]
+        message = f"{what} expected, but '{word}' is a keyword: choose another name, or write '\\{word} ' with a blank behind it"
+        self.diagnostics.error(self.pos, message, "syntax")
+        for k in range(self.i, len(self.kinds)):
+            if self.kinds[k] == word:
+                self.kinds[k] = "id"
+        self.i += 1
+        return word
 
     def skip_attributes(self) -> None:
         """Attributes are accepted and have no meaning here (IEEE 1364-2005 3.8)."""

@@ -23,6 +23,12 @@ PROPERTY_WORDS = {
 }  # fmt: skip
 
 
+# Keywords that look like names to those who do not use what they are for.
+_LIKE_NAMES = frozenset(
+    "access buffer bus disconnect group guarded inertial label linkage literal postponed register reject shared transport units".split()
+)
+
+
 class Cursor(cursor.Cursor):
     QUIET_TOKENS = 3
     MARKS = ("';'", "','", "')'", "'then'", "'is'", "'loop'", "'generate'")
@@ -49,9 +55,21 @@ class Cursor(cursor.Cursor):
         if self.kinds[self.i] == "id":
             self.i += 1
             return self.ids[self.i - 1], self.texts[self.i - 1], self.positions[self.i - 1]
+        if self.kind in _LIKE_NAMES and self.ahead() in (":", ",", ";", "is", ")", "(", ":=", "<="):
+            return self._taken_for_a_name(what)
         if self.kind in KEYWORDS:
             self.fail(self.pos, f"{what} expected, but '{self.texts[self.i]}' is a keyword")
         self.missing(what)
+
+    def _taken_for_a_name(self, what: str) -> tuple[str, str, int]:
+        """A keyword in the place of a name. From here on the word is one in this file: what is done with it is no further mistake."""
+        word, text, pos = self.kind, self.texts[self.i], self.pos
+        self.complain(pos, f"{what} expected, but '{text}' is a keyword: choose another name, or write \\{text}\\")
+        for k in range(self.i, len(self.kinds)):
+            if self.kinds[k] == word:
+                self.kinds[k], self.ids[k] = "id", word
+        self.i += 1
+        return word, text, pos
 
     def simple_name(self, what: str = "a name") -> Name:
         low, text, pos = self.identifier(what)
