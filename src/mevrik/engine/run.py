@@ -72,9 +72,10 @@ class Outcome(Frozen, frozen=True):
 class Run:
     """A simulation and its record. `message` hears what it says."""
 
-    def __init__(self, design: Design, sources: SourceMap, options: RunOptions, message: Callable[[Message], None]) -> None:
+    def __init__(self, design: Design, texts: SourceMap, options: RunOptions, message: Callable[[Message], None]) -> None:
         """Lower, load and lay out. Raises LayoutError."""
-        self.design, self.sources, self.options, self.message = design, sources, options, message
+        self.design, self.options, self.message = design, options, message
+        self.sources = texts
         self.writer: RecordWriter | None = None
         self._dump: object = None
         self._early: list[Message] = []  # said before there was a record

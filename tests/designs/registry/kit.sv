@@ -64,10 +64,10 @@ package kit;
     virtual function void build(); endfunction
     virtual task run(); endtask
     function void build_all(); build(); foreach (children[i]) children[i].build_all(); endfunction
-    task run_all();
+    task go_all();
       foreach (children[i]) begin
         automatic component c = children[i];
-        fork c.run_all(); join_none
+        fork c.go_all(); join_none
       end
       run();
     endtask

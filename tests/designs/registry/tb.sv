@@ -6,7 +6,7 @@ module tb;
     config_db#(int)::set("top.b.count", 5);
     e.build_all();
     e.show();
-    fork e.run_all(); join
+    fork e.go_all(); join
     #100;
     factory::get().override("item", "bad_item");
     begin
