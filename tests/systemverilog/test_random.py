@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import pytest
+
 from tests.conftest import Done
 from tests.rows import prints
 
@@ -85,3 +87,26 @@ def test_a_seed_gives_other_values(simulate: Run) -> None:
     text = CLASSES + 'module tb; Packet p; initial begin p = new; void\'(p.randomize()); $display("%h", p.wide); end endmodule'
     first = simulate(text, "--seed", "1", suffix=".sv").out
     assert first == simulate(text, "--seed", "1", suffix=".sv").out != simulate(text, "--seed", "2", suffix=".sv").out
+
+
+def test_named_variables_alone(simulate: Run) -> None:
+    """18.11: of an object only the properties that are named change, random or not by their declaration; null names none. 18.12: of
+    variables all that are named."""
+    text = """class p; rand bit [31:0] a, b; bit [31:0] c; int hooks; function void post_randomize(); hooks++; endfunction endclass
+    module tb; p o = new; logic [63:0] wide; bit [7:0] small_; typedef enum {A = 3, B = 7, C = 11} e_t; e_t e; int seen[e_t]; bit [31:0] a, b;
+      initial begin
+        repeat (3) begin a = o.a; b = o.b; if (o.randomize(a) != 1) $display("failed"); if (o.a == a || o.b != b || o.c != 0) $display("a alone"); end
+        a = o.a; void'(o.randomize(c)); if (o.a != a || o.c == 0) $display("c alone");
+        a = o.a; b = o.c; if (!o.randomize(null)) $display("null"); if (o.a != a || o.c != b) $display("nothing changes");
+        $display("%0d", o.hooks);
+        if (std::randomize(wide, small_) != 1 || $isunknown(wide) || wide[63:32] == 0 || wide[31:0] == 0) $display("wide");
+        repeat (60) begin void'(std::randomize(e)); seen[e]++; end $display("%0d %0d", seen.num(), seen.sum());
+      end
+    endmodule"""
+    prints(simulate, text, "5\n3 60")
+
+
+@pytest.mark.parametrize("call", ["o.a.rand_mode(0);", "o.constraint_mode(0);", "o.rand_mode(1);", "o.srandom(3);"])
+def test_random_control_that_is_not_there(simulate: Run, call: str) -> None:
+    done = simulate(f"class p; rand int a; endclass module tb; p o = new; initial begin {call} end endmodule", suffix=".sv")
+    assert "is not supported yet (IEEE 1800-2017 18." in done.err and done.err.count("error") == 1

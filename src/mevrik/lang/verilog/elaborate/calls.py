@@ -15,6 +15,7 @@ from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.events import moment
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
 from mevrik.lang.verilog.elaborate.lists import LIST_STEPS, LIST_VALUES
+from mevrik.lang.verilog.elaborate.randomize import STD_RANDOMIZE, UNSUPPORTED, draw_variables
 from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
 from mevrik.lang.verilog.elaborate.substitute import substituted
@@ -79,6 +80,8 @@ class CallElaborator(SelectionElaborator):
         entity, rest = self.resolve(e.target, scope)
         if not isinstance(entity, SubDecl) or rest:
             name = e.target.name if isinstance(e.target, (ast.Name, ast.Member)) else "this"
+            if name in UNSUPPORTED:
+                raise self.error(e.pos, f"{name} is not supported yet (IEEE 1800-2017 {UNSUPPORTED[name]})", "unsupported")
             hint = self._method_hint(e.target) if isinstance(e.target, ast.Member) else ""
             raise self.error(e.pos, f"'{name}' is no function or task, so it can't be called{hint}", "not-callable")
         self.subprogram(entity)
@@ -112,6 +115,9 @@ class CallElaborator(SelectionElaborator):
         return found
 
     def shape_of_call(self, e: ast.Call) -> Shape:
+        e = self.draw_of(e)
+        if isinstance(e.target, ast.Name) and e.target.name == STD_RANDOMIZE:
+            return Shape(INTEGER)
         method = self.shape_of_method(e) or self.shape_of_list_method(e)
         if method is not None:
             return method
@@ -139,6 +145,9 @@ class CallElaborator(SelectionElaborator):
         return method.decl, obj, self.variants(method) if by_class and obj else None
 
     def build_call(self, e: ast.Call) -> n.Expr:
+        e = self.draw_of(e)
+        if isinstance(e.target, ast.Name) and e.target.name == STD_RANDOMIZE:
+            return draw_variables(self.itself, e)
         if self.method(e) is not None:
             return self.build_method(e)
         if self.shape_of_list_method(e) is not None:

@@ -15,7 +15,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
 from mevrik.lang.verilog.elaborate.promises import check_promises
-from mevrik.lang.verilog.elaborate.randomize import is_randomized, left_declaration, randomize_method
+from mevrik.lang.verilog.elaborate.randomize import UNSUPPORTED, is_randomized, left_declaration, randomize_method
 from mevrik.lang.verilog.elaborate.scope import PatternValue, Scope, Shape, SubDecl, TypeName, lists_in
 
 if TYPE_CHECKING:
@@ -279,7 +279,7 @@ class ClassElaborator(ListElaborator):
         around: list[Scope] = []
         scope: Scope | None = self.scope
         while scope is not None:
-            if scope.kind == "sub" and scope.name == "randomize":  # it sets members of all classes in the line
+            if scope.kind == "sub" and scope.name.partition(" ")[0] == "randomize":  # it sets members of all classes in the line
                 return
             around.append(scope)
             scope = scope.parent
@@ -344,6 +344,9 @@ class ClassElaborator(ListElaborator):
             home = info.home
             _method(home, info, randomize_method(home, info), True, False)
             made = info.methods["randomize"]
+        if made is None and target.name in UNSUPPORTED:
+            message = f"{target.name} is not supported yet (IEEE 1800-2017 {UNSUPPORTED[target.name]})"
+            raise self.error(target.pos, message, "unsupported")
         if made is None:
             if info.find_field(target.name) is not None or info.find_static(target.name) is not None:
                 return None
@@ -355,6 +358,25 @@ class ClassElaborator(ListElaborator):
             )
         self.check_access(info, target.name, target.pos)
         return target.base, made, True
+
+    def draw_of(self, e: ast.Call) -> ast.Call:
+        """A call of randomize() with properties as arguments, as one of a method that gives values to these alone (18.11)."""
+        target = e.target
+        if not e.args or not isinstance(target, ast.Member) or target.name != "randomize":
+            return e
+        info = self.handle_class(target.base)
+        if info is None:
+            return e
+        names: list[str] = []
+        for arg in e.args:
+            name = arg.name if isinstance(arg, ast.Name) else ""
+            if name != "null" and info.find_field(name) is None:
+                raise self.error(e.pos, f"the class '{info.tree.name}' has no property '{name}' to randomize (18.11)", "unknown-name")
+            names += [name] if name != "null" else []
+        home, made = info.home, f"randomize {', '.join(names)}"
+        if info.find_method(made) is None:
+            _method(home, info, randomize_method(home, info, names), False, False)
+        return ast.Call(e.pos, ast.Member(target.pos, target.base, made), [])
 
     def variants(self, method: Method) -> Variants | None:
         """(number of a class, what it makes of a virtual method), for the classes that override it; None for a method that is not

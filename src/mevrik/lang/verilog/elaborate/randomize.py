@@ -3,10 +3,12 @@ property. Constraints are not supported; where there are none, every value is as
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from mevrik.design.record import replace
-from mevrik.design.types import Handle, List, Real, Text, Vec
+from mevrik.design import nodes as n
+from mevrik.design.record import Frozen, replace
+from mevrik.design.types import INTEGER, Handle, List, Real, Text, Vec
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
@@ -15,7 +17,18 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 MOST_CYCLIC = 16  # bits of a randc property: its values not yet taken lie in a list (18.4.2)
+UNSUPPORTED = {
+    "rand_mode": "18.8", "constraint_mode": "18.9", "srandom": "18.13.3", "get_randstate": "18.13.4", "set_randstate": "18.13.5",
+}  # fmt: skip
+STD_RANDOMIZE = "std::randomize"
 HOOKS = ("pre_randomize", "post_randomize")
+
+
+class _Variable(Frozen, frozen=True):
+    """What gets a value and is no property."""
+
+    name: str
+    pos: int
 
 
 def is_randomized(info: ClassInfo) -> bool:
@@ -33,19 +46,35 @@ def left_declaration(f: ClassField) -> ast.VarDecl:
     return ast.VarDecl(f.pos, ast.DataType(f.pos, "int"), [ast.Declarator(f.pos, left_list(f), [open_end])])
 
 
-def randomize_method(elab: UnitElaborator, info: ClassInfo) -> ast.Function:
+def randomize_method(elab: UnitElaborator, info: ClassInfo, only: Sequence[str] | None = None) -> ast.Function:
+    """`only`: the properties that get a value, random or not by their declaration (18.11)."""
     pos = info.tree.pos
     body: list[ast.Stmt] = []
     for hook in HOOKS:
         if hook == "post_randomize":
             for c in reversed([c for c in info.line() if not c.tree.interface]):
                 for f in c.fields.values():
-                    if f.random:
+                    if f.random if only is None else f.name in only:
                         body.append(_value(elab, f))
         if info.find_method(hook) is not None:
             body.append(ast.CallStmt(pos, ast.Call(pos, ast.Member(pos, ast.Name(pos, "this"), hook), [])))
     body.append(ast.Jump(pos, "return", _number(pos, 1)))
-    return ast.Function(pos, "randomize", ast.DataType(pos, "int"), [], [], ast.Block(pos, "", [], body), True, False)
+    name = "randomize" if only is None else f"randomize {', '.join(only)}"
+    return ast.Function(pos, name, ast.DataType(pos, "int"), [], [], ast.Block(pos, "", [], body), True, False)
+
+
+def draw_variables(elab: UnitElaborator, call: ast.Call) -> n.Expr:
+    """`std::randomize(a, b)`: a value for each variable; 1, for there is nothing that could fail (18.12)."""
+    steps: list[n.Stmt] = []
+    for arg in call.args:
+        if arg is None:
+            continue
+        shape = elab.shape_of(arg)
+        if shape.unpacked:
+            elab.error(arg.pos, "std::randomize of an array is not supported (IEEE 1800-2017 18.12)", "unsupported")
+            continue
+        steps += elab.statement(_draw(elab, _Variable("this variable", arg.pos), arg, shape))
+    return n.Effect(INTEGER, steps, n.Const(INTEGER, 1))
 
 
 def _number(pos: int, value: int) -> ast.Number:
@@ -74,7 +103,7 @@ def _value(elab: UnitElaborator, f: ClassField) -> ast.Stmt:
     return ast.Foreach(f.pos, whole, names, made) if names else made
 
 
-def _draw(elab: UnitElaborator, f: ClassField, target: ast.Expr, shape: Shape) -> ast.Stmt:
+def _draw(elab: UnitElaborator, f: ClassField | _Variable, target: ast.Expr, shape: Shape) -> ast.Stmt:
     pos, t = f.pos, shape.type
     if isinstance(t, Handle):  # the object behind a handle, if there is one (18.4)
         call = ast.CallStmt(pos, ast.Call(pos, ast.Member(pos, target, "randomize"), []))
@@ -104,7 +133,7 @@ def _call(pos: int, name: str, *args: ast.Expr) -> ast.Call:
     return ast.Call(pos, ast.Name(pos, name), list(args))
 
 
-def _cast(pos: int, f: ClassField, shape: Shape, value: ast.Expr) -> ast.Expr:
+def _cast(pos: int, f: ClassField | _Variable, shape: Shape, value: ast.Expr) -> ast.Expr:
     return ast.Cast(pos, ast.DataType(pos, "known", name=f.name, known=shape), value)
 
 

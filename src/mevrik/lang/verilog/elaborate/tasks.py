@@ -12,6 +12,7 @@ from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES, span
 from mevrik.lang.verilog.elaborate.classes import Variants
 from mevrik.lang.verilog.elaborate.logicarrays import LOGIC_ARRAYS, logic_array
+from mevrik.lang.verilog.elaborate.randomize import STD_RANDOMIZE
 from mevrik.lang.verilog.elaborate.scope import SubDecl
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
@@ -48,6 +49,9 @@ class TaskElaborator(AssignmentElaborator):
             return step
         if self.shape_of_list_method(call) is not None or self.shape_of_method(call) is not None:
             return self._unused(s, self.build_call(call))  # a value that nobody takes, such as pop_front();
+        call = self.draw_of(call)
+        if isinstance(call.target, ast.Name) and call.target.name == STD_RANDOMIZE:
+            return self._unused(s, self.build_call(call))
         decl, obj, variants = self.callee(call)
         if not s.void:
             self._result_left(decl, call)
