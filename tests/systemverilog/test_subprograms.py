@@ -170,3 +170,28 @@ def test_static_variables_of_automatic_subprograms(simulate: Run) -> None:
     # fib(n) asks for n - 1, which is new, and n - 2, which is kept or below 2: 2 * 39 + 1 calls, results for 2 to 40
     wanted = "100 101 16 26\n3 4\n9 1 1\n11 2 1\n0 1 2\n3.0 ab\n6.0 abb\n79 calls, 39 kept\n102334155\n4 5 7"
     prints(simulate, text, wanted)
+
+
+def test_references_of_methods_are_the_things_themselves(simulate: Run) -> None:
+    """13.5.2: a task of a class, of its own or of a package, virtual or not, waits for what it is given and others see at once what it
+    writes; its own local members are its own still."""
+    text = """package p; int total; typedef logic [7:0] byte_t;
+      class drv; local int n; protected static int all; byte_t last;
+        task run(ref logic clk, ref byte_t d, input int k); repeat (k) begin @(posedge clk); d = d + 1; bump(d); end endtask
+        local function void bump(byte_t x); n++; all++; total += x; last = x; endfunction function int count(); return n; endfunction
+        virtual task once(ref logic clk); @(posedge clk); $display("%0t base", $time); endtask endclass
+      class sub extends drv; virtual task once(ref logic clk); @(negedge clk); $display("%0t sub %0d", $time, all); endtask endclass
+      task automatic free(ref logic clk, input string s); @(posedge clk) $display("%0t %s %0d", $time, s, total); endtask
+    endpackage
+    class own; int seen[$]; static task twice(ref logic clk); repeat (2) @(clk); $display("%0t twice", $time); endtask
+      task watch(ref int v, input int k); repeat (k) begin @(v); seen.push_back(v); end endtask endclass
+    module tb; import p::*; logic clk = 0; always #5 clk = ~clk; byte_t d = 0; sub o = new; drv b = o; own w = new; int x, list[2];
+      initial begin
+        fork o.run(clk, d, 3); begin #12 $display("%0t d=%0d", $time, d); end join
+        $display("%0t %0d %0d %0d %0d", $time, d, o.count(), total, o.last);
+        free(clk, "free"); p::free(clk, "again"); b.once(clk); own::twice(clk);
+        fork w.watch(x, 2); w.watch(list[1], 1); begin #1 x = 3; #1 list[1] = 8; list[0] = 9; #1 x = 4; end join
+        w.seen.sort(); $display("%p", w.seen); $finish(0);
+      end
+    endmodule"""
+    prints(simulate, text, "12 d=1\n25 3 3 6 3\n35 free 6\n45 again 6\n50 sub 3\n60 twice\n'{3, 4, 8}")

@@ -16,7 +16,7 @@ from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
 from mevrik.lang.verilog.elaborate.promises import check_promises
 from mevrik.lang.verilog.elaborate.randomize import UNSUPPORTED, is_randomized, left_declaration, randomize_method
-from mevrik.lang.verilog.elaborate.scope import PatternValue, Scope, Shape, SubDecl, TypeName, lists_in
+from mevrik.lang.verilog.elaborate.scope import PatternValue, RemoteScope, Scope, Shape, SubDecl, TypeName, lists_in
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.context import Context
@@ -282,6 +282,9 @@ class ClassElaborator(ListElaborator):
             if scope.kind == "sub" and scope.name.partition(" ")[0] == "randomize":  # it sets members of all classes in the line
                 return
             around.append(scope)
+            if isinstance(scope, RemoteScope) and scope.inner is not None:  # a method of a package, taken from there
+                scope = scope.inner
+                continue
             scope = scope.parent
         inside = [c for c in self.context.classes.values() if c.scope in around]
         if not any(c is owner or (access == "protected" and owner in c.line()) for c in inside):
@@ -371,7 +374,9 @@ class ClassElaborator(ListElaborator):
         for arg in e.args:
             name = arg.name if isinstance(arg, ast.Name) else ""
             if name != "null" and info.find_field(name) is None:
-                raise self.error(e.pos, f"the class '{info.tree.name}' has no property '{name}' to randomize (18.11)", "unknown-name")
+                raise self.error(
+                    e.pos, f"the class '{info.tree.name}' has no property '{name}' to randomize (18.11)", "unknown-name"
+                )
             names += [name] if name != "null" else []
         home, made = info.home, f"randomize {', '.join(names)}"
         if info.find_method(made) is None:

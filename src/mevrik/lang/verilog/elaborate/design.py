@@ -60,11 +60,14 @@ def _complete(context: Context) -> None:
     """What could only be said when all classes are there: static properties of those that came late, and virtual methods."""
     while True:
         fill_variants(context)
-        if not context.late:
+        if context.late:
+            context.late.pop().initial_values()
+        elif context.virtual_tasks:  # their forms for arguments by reference may call others
+            waiting, context.virtual_tasks = context.virtual_tasks, []
+            for choose in waiting:
+                choose()
+        else:
             break
-        context.late.pop().initial_values()
-    for choose in context.virtual_tasks:
-        choose()
 
 
 Given = Mapping[str, int | str | float | bytes]

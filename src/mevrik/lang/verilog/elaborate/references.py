@@ -11,7 +11,7 @@ from mevrik.design.record import Value, field, replace
 from mevrik.design.types import Handle, Vec
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.scope import Shape, SubDecl
+from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.substitute import renewed
 
 if TYPE_CHECKING:
@@ -70,7 +70,10 @@ def referring(elab: SubprogramElaborator, decl: SubDecl, call: ast.Call) -> tupl
     """The form of a task for a call, and the call of it. What no form can be made of is copied in and out: local variables of others."""
     tree = decl.tree
     offset = len(decl.sub.ports) - len(tree.ports)
-    if not tree.is_task or decl.sub.unit is not elab.unit or not any(p.by_reference for p in tree.ports):
+    if not tree.is_task or not any(p.by_reference for p in tree.ports):
+        return decl, call
+    scope = _scope_of(elab, decl)
+    if scope is None:
         return decl, call
     form = _Form(elab)
     given: dict[str, ast.Expr] = {}
@@ -99,11 +102,24 @@ def referring(elab: SubprogramElaborator, decl: SubDecl, call: ast.Call) -> tupl
         body, decls = renewed(tree.body, given), renewed(tree.decls, given)
         own_tree = replace(tree, ports=[*(p for p, _ in kept), *form.ports], body=body, decls=decls)
         sub = Subprogram(tree.name, None, tree.pos, tree.automatic, True, elab.unit, path=decl.sub.path)
-        own = elab.referring_forms[key] = SubDecl(own_tree, decl.scope, sub)
+        own = elab.referring_forms[key] = SubDecl(own_tree, scope, sub, owner=decl.owner)
         elab.sub_head(own)
         elab.sub_scopes[own].names.update(form.signals)
         elab.subprogram(own)
     return elab.referring_forms[key], replace(call, args=[*(a for _, a in kept), *form.args])
+
+
+def _scope_of(elab: SubprogramElaborator, decl: SubDecl) -> Scope | None:
+    """Where the body of a form finds its names; a task of a package is taken into the unit that calls it. None for one of another
+    instance."""
+    if decl.sub.unit is elab.unit:
+        return decl.scope
+    for name, home in elab.context.package_units.items():
+        if home.unit is decl.sub.unit:
+            return RemoteScope(
+                decl.scope.name, decl.scope.prefix, None, inner=decl.scope, path=("/" + name,), home=home, elab=elab.itself
+            )
+    return None
 
 
 def _dimensions(shape: Shape) -> list[int]:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from mevrik.design import nodes as n
 from mevrik.design.types import BIT, INTEGER, TEXT, Text, Vec
-from mevrik.design.unit import Annotation
+from mevrik.design.unit import Annotation, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
@@ -55,9 +57,19 @@ class TaskElaborator(AssignmentElaborator):
         decl, obj, variants = self.callee(call)
         if not s.void:
             self._result_left(decl, call)
-        if not obj:
-            decl, call = self.referring(decl, call)
-        return self._call_of(s, call, decl, obj, variants)
+        named, asked = decl.tree.name, call
+        decl, call = self.referring(decl, call)
+
+        def form_for(class_number: int, other: Subprogram) -> Subprogram:
+            """What stands for a virtual method of another class in a call with arguments by reference."""
+            if call is asked:
+                return other
+            info = next(c for c in self.context.classes.values() if c.number == class_number)
+            method = info.find_method(named)
+            assert method is not None
+            return self.referring(method.decl, asked)[0].sub
+
+        return self._call_of(s, call, decl, obj, variants, form_for)
 
     def _result_left(self, decl: SubDecl, call: ast.Call) -> None:
         """A function whose result nobody takes: no statement in Verilog (10.4.2), in SystemVerilog worth a warning (13.4.1)."""
@@ -82,7 +94,13 @@ class TaskElaborator(AssignmentElaborator):
         return [n.Assign(self.site(s), (whole(sink),), value)]
 
     def _call_of(
-        self, s: ast.Node, call: ast.Call, decl: SubDecl, obj: tuple[n.Expr, ...], variants: Variants | None
+        self,
+        s: ast.Node,
+        call: ast.Call,
+        decl: SubDecl,
+        obj: tuple[n.Expr, ...],
+        variants: Variants | None,
+        form_for: Callable[[int, Subprogram], Subprogram],
     ) -> list[n.Stmt]:
         sub = decl.sub
         args = self.arguments(sub, call)
@@ -117,9 +135,14 @@ class TaskElaborator(AssignmentElaborator):
         if variants is None:
             return [*plain, *after]
 
+        scope = self.scope
+
         def choose() -> None:
             """A virtual method: the class of the object decides."""
-            for class_number, other in variants:
+            outer, self.scope = self.scope, scope
+            forms = [(number, form_for(number, other)) for number, other in variants]
+            self.scope = outer
+            for class_number, other in forms:
                 kind = Vec(32, False, False)
                 mine = n.Binary(BIT, "==", n.ClassNumber(kind, obj[0], site), n.Const(kind, class_number))
                 plain[:] = [n.If(site, mine, [n.CallTask(site, other, tuple(values), tuple(back))], [*plain])]
