@@ -51,6 +51,10 @@ VERILOG = {
     "a misspelt system task": ("module m; initial begin\n>>$dispaly(1);\nend endmodule", "unsupported"),
 }  # fmt: skip
 SYSTEMVERILOG = {
+    "a reference of another type": (
+        "module m; byte b; logic [7:0] a; task automatic t(ref logic [7:0] x); x = 1; endtask\ninitial begin t(a);\n>>t(b);\nend endmodule", "ref-type"),
+    "a literal by reference": (
+        "module m; function automatic int f(const ref string s); return s.len(); endfunction\n>>initial $display(f(\"abc\"));\nendmodule", "ref-type"),
     "a keyword as an argument": (
         "module m; int d;\nfunction automatic void f(\n>>ref int dist);\nforeach (q[i]) dist += q[i]; if (dist > 3) dist = 3; endfunction\n"
         "int q[2]; initial begin f(d); end endmodule", "syntax"),

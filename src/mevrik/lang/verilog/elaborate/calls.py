@@ -87,6 +87,26 @@ class CallElaborator(SelectionElaborator):
         self.subprogram(entity)
         return entity
 
+    def check_references(self, decl: SubDecl, e: ast.Call) -> None:
+        """What is handed on by reference has the type of the argument: nothing converts it (13.5.2)."""
+        ports = decl.tree.ports
+        if not any(p.by_reference for p in ports):
+            return
+        offset = len(decl.sub.ports) - len(ports)
+        for port, shape, arg in zip(ports, decl.shapes[offset:], self.arguments(decl.sub, e)[offset:], strict=True):
+            given = self.quietly(lambda arg=arg: self.shape_of(arg)) if port.by_reference and arg is not None else None  # type: ignore[misc]
+            if given is None or arg is None:
+                continue
+            a, b = given.whole, shape.whole
+            plain = all(isinstance(t, (Real, Text)) or type(t) is Vec for t in (a, b))
+            if plain and a != b:
+                what = f"of type '{type_words(given)}'" if isinstance(arg, (ast.Name, ast.Member, ast.Index)) else "no variable"
+                message = (
+                    f"the argument '{port.name}' is a reference to a variable of type '{type_words(shape)}', and this is {what}: "
+                    "nothing is converted on the way (13.5.2)"
+                )
+                self.context.diagnostics.error(arg.pos, message, "ref-type")
+
     def _method_hint(self, target: ast.Member) -> str:
         """The methods of what a call is made on, if they are those of a list or a string."""
         shape = self.value_shape(target.base)
@@ -155,6 +175,7 @@ class CallElaborator(SelectionElaborator):
         if isinstance(e.target, ast.Name) and e.target.name.startswith("$"):
             return self._system_call(e, e.target.name)
         decl, obj, variants = self.callee(e)
+        self.check_references(decl, e)
         through = self.link_call(e)
         sub = decl.sub
         t = self.shape_of_call(e).whole

@@ -57,6 +57,7 @@ class TaskElaborator(AssignmentElaborator):
         decl, obj, variants = self.callee(call)
         if not s.void:
             self._result_left(decl, call)
+        self.check_references(decl, call)
         named, asked = decl.tree.name, call
         decl, call = self.referring(decl, call)
 
