@@ -63,7 +63,7 @@ SYSTEMVERILOG = {
     "a join that is none": ("module m; initial fork\n#1;\n>>join_all\nendmodule", "syntax"),
     "a parameter without a value": ("module m #(\n>>parameter N);\nlogic [N-1:0] a; initial a = 0; endmodule", "parameter"),
     "an expression by reference": (
-        "module m; int x; task automatic t(ref int a); a = 1; endtask\ninitial\n>>t(x + 1);\nendmodule", "assign-constant"),
+        "module m; int x; task automatic t(ref int a); a = 1; endtask\ninitial\n>>t(x + 1);\nendmodule", "ref-type"),
     "two always_ff": ("module m; logic q, c, d;\nalways_ff @(posedge c) q <= d;\n>>always_ff @(negedge c) q <= ~d;\nendmodule", "variable-writers"),
     "a value that is none of the enum": ("module m; enum {A, B} x; initial begin\n>>x = 1;\nend endmodule", "enum-value"),
     "a misspelt member": ("module m; struct packed {logic hi, lo;} s; initial begin\n>>s.high = 1;\nend endmodule", "unknown-name"),

@@ -105,7 +105,7 @@ class CallElaborator(SelectionElaborator):
                     f"the argument '{port.name}' is a reference to a variable of type '{type_words(shape)}', and this is {what}: "
                     "nothing is converted on the way (13.5.2)"
                 )
-                self.context.diagnostics.error(arg.pos, message, "ref-type")
+                raise self.error(arg.pos, message, "ref-type")
 
     def _method_hint(self, target: ast.Member) -> str:
         """The methods of what a call is made on, if they are those of a list or a string."""
