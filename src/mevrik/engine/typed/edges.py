@@ -9,10 +9,10 @@ in a delta, the function hands what is marked over to the kernel and gives 1.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from mevrik.design import typed as t
+from mevrik.design.record import Identity
 from mevrik.engine.typed.assignments import is_plain
 from mevrik.engine.typed.fanout import Woken
 from mevrik.engine.typed.function import Function
@@ -141,8 +141,7 @@ def _plain(x: object) -> bool:
     return not (isinstance(x, t.Call) and any(p.cls == "signal" and p.mode != "in" for p in x.sub.params))
 
 
-@dataclass(eq=False, slots=True)
-class Follower:
+class Follower(Identity):
     """A process that what was assigned can wake: it runs in the function too, if its mark is set."""
 
     process: t.Process

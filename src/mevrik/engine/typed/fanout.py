@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from mevrik.design import typed as t
 from mevrik.design.reads import static_part
+from mevrik.design.record import Frozen
 
 
-@dataclass(frozen=True, slots=True)
-class Woken:
+class Woken(Frozen, frozen=True):
     """A process that an event in the bytes [at, at + size) of a signal wakes; `link` as VFan of kernel/typed.h takes it."""
 
     process: t.Process

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from mevrik.design import typed as t
+from mevrik.design.record import Value
 
 if TYPE_CHECKING:
     from mevrik.engine.typed.module import Module
@@ -15,8 +15,7 @@ if TYPE_CHECKING:
 Operand = str | int  # a register or a constant
 
 
-@dataclass(slots=True)
-class Range:
+class Range(Value):
     """Bounds of one dimension: operands of type i64; `down` is 0 or 1."""
 
     left: Operand
@@ -24,8 +23,7 @@ class Range:
     down: Operand
 
 
-@dataclass(slots=True)
-class Part:
+class Part(Value):
     """Which signal a place belongs to: its number, the byte in it, its driver (a pointer) where that is a parameter."""
 
     number: Operand
@@ -34,8 +32,7 @@ class Part:
     root: t.RootSignal | None = None
 
 
-@dataclass(slots=True)
-class Place:
+class Place(Value):
     """A value in memory: `bounds` of an array."""
 
     ptr: str

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 
+from mevrik.design.record import Value
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceText
 
@@ -38,8 +38,7 @@ _STATEMENT_END = re.compile(r"\)*\s*;\s*$")
 _MARK = re.compile(r"(?P<op>.)")
 
 
-@dataclass(slots=True)
-class Tokens:
+class Tokens(Value):
     """Parallel lists; identifiers are lower-case in `ids` and as written in `texts`. The last kind is "eof"."""
 
     kinds: list[str]

@@ -3,9 +3,9 @@ of a library that isn't ours stands for; ours (std, ieee) come as VHDL text that
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import Any
 
+from mevrik.design.record import Value, field
 from mevrik.lang import trees
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap, SourceText
@@ -37,8 +37,7 @@ ADVICE = {
 }
 
 
-@dataclass(slots=True)
-class Library:
+class Library(Value):
     """Units by name; a second one of a name is reported."""
 
     entities: dict[str, a.Entity] = field(default_factory=dict)

@@ -7,10 +7,10 @@ package costs a start what the program uses of it.
 from __future__ import annotations
 
 import pickle
-from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
 
+from mevrik.design.record import Value, field
 from mevrik.lang import trees
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap
@@ -24,8 +24,7 @@ FIRST_BASE, ROOM = 1 << 40, 1 << 24  # positions in our texts are the same in ev
 Parts = tuple[list[a.Decl], list[a.Decl]]  # of the declaration of a package, and of its body
 
 
-@dataclass(slots=True)
-class OurPackage:
+class OurPackage(Value):
     """`decl` and `body` without their subprograms; those are in `named`, as trees or as bytes that hold them."""
 
     decl: a.PackageDecl
