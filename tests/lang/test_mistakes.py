@@ -46,6 +46,8 @@ VERILOG = {
     "a begin that is no macro": ("`define ON 1\nmodule m;\nreg a = `ON;\n>>wire b = `OFF;\nendmodule", "macro-unknown"),
     "a port declared once more as reg": (
         "module m(input c, d, output q);\n>>reg q;\nalways @(posedge c) q <= d;\nendmodule", "declared-twice"),
+    "a real number into a gate": ("module m; real r; wire y;\n>>and (y, r, 1'b1);\ninitial r = y; endmodule", "operand-type"),
+    "an event as a delay": ("module m; event e; initial begin\n>>#e;\n-> e; end endmodule", "operand-type"),
     "a keyword as a name": (
         "module m; reg x;\n>>reg [3:0] cell;\nwire w = cell[0]; initial begin cell = 4'd1; x = cell[1] & w; $display(cell); end endmodule", "syntax"),
     "a misspelt system task": ("module m; initial begin\n>>$dispaly(1);\nend endmodule", "unsupported"),

@@ -59,6 +59,8 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
     wanted = {"buf": 1, "not": 1, "pullup": 0, "pulldown": 0}.get(kind, 2 if kind in _ENABLED or kind in _SWITCHES else 1)
     if len(inputs) < wanted or not outputs:
         raise elab.error(item.pos, f"a {kind} gate needs an output and at least {wanted} inputs", "gate-terminals")
+    for i in inputs:
+        elab.vector_type(elab.shape(i), i)  # says what can be none
     values = [elab.expr(i) for i in inputs]
     strength = item.strength
     if kind in ("rnmos", "rpmos") and strength is None:

@@ -285,6 +285,8 @@ class UnitElaborator(SubprogramElaborator):
         if isinstance(e, ast.Number) and e.width is None and not e.unk:  # nearly always
             return n.Const(TIME, e.val * to_precision * to_tick & (1 << 64) - 1)
         built = self.expr(e)
+        if not isinstance(built.type, Vec | Real):
+            raise self.error(e.pos, f"{self.words(e)} is no number: a delay is one (9.7.1)", "operand-type")
         if isinstance(built.type, Real):
             scaled = n.Binary(REAL, "*", built, n.RealConst(REAL, float(to_precision)))
             ticks: n.Expr = n.ToVec(TIME, scaled)
