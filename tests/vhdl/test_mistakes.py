@@ -8,6 +8,7 @@ import pytest
 
 from mevrik.lang.analysis import analyse
 from mevrik.lang.findings import look
+from tests.vhdl.rows import Run
 
 HEAD = "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;\n"
 SIGNALS = "signal s, t : std_logic; signal v : std_logic_vector(3 downto 0); signal u : unsigned(3 downto 0); signal i : integer;\n"
@@ -22,6 +23,13 @@ def process(statements: str, declarations: str = "") -> str:
 
 
 MISTAKES = {
+    "a mistake in a function that a constant needs": (
+        inside("function f(k : integer) return string is begin\n>>return \"s\" & bit_vector'image(k); end;\nconstant c : string := f(3);",
+               "process begin report c; wait; end process;"), "attribute"),
+    "a function that never ends, before the run": (
+        inside("function f(k : integer) return integer is begin return f(k + 1); end;\n>>signal v : bit_vector(1 to f(1));", ""), "evaluation"),
+    "a value outside of its range, before the run": (
+        inside("function f(k : integer) return positive is begin return k - 5; end;\n>>signal v : bit_vector(1 to f(1));", ""), "evaluation"),
     "a keyword as a name": (inside(">>signal bus : bit_vector(3 downto 0); signal b : bit;", "bus <= \"0001\";\nb <= bus(0) and bus(1);"), "syntax"),
     "a number without a unit": (inside("", "process\nbegin\n>>wait for 10;\nend process;"), "type"),
     "an else behind a semicolon": (inside("signal i : integer;", "i <= 1 when true;\n>>else 2;"), "syntax"),
@@ -115,3 +123,16 @@ def test_names_in_messages(tmp_path: Path) -> None:
     sum_, clock = (d.message for d in analysis.diagnostics.sorted())
     assert "unsigned" in sum_ and "unresolved" not in sum_
     assert clock == "'clk' is not declared"
+
+
+def test_what_goes_wrong_before_the_run_ends_no_process(simulate: Run) -> None:
+    """Constants are computed by compiled code, in which a range or an index may be violated and a function may call itself without end."""
+    for function, said in (
+        ("return f(k + 1) & 'x';", "calls itself without end"),
+        ("variable v : string(1 to 3) := (others => 'a'); begin return v & v(k);", "index 9"),
+    ):
+        begin = "" if "begin" in function else "begin "
+        text = f"""entity tb is end; architecture a of tb is function f(k : integer) return string is {begin}{function} end;
+          constant d : string := f(9); begin process begin report d; wait; end process; end;"""
+        done = simulate(text, suffix=".vhd")
+        assert said in done.err and "program.vhd:2:" in done.err and "SIGSEGV" not in done.err, done.err

@@ -27,7 +27,7 @@ void v_stop(u32 site, const char *format, ...) {
     va_start(args, format);
     vsnprintf(text, sizeof text, format, args);
     va_end(args);
-    memset(K.scheduler->ring, 0, sizeof K.scheduler->ring);     /* it is this statement's fault, not that of what changed last */
+    if (K.scheduler) memset(K.scheduler->ring, 0, sizeof K.scheduler->ring);    /* it is this statement's fault, not that of what changed last */
     k_stop(ENDED_ERROR, site ? site : (u32)VS->caller, text);
 }
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes as c
 import mmap
+from collections.abc import Callable
 from typing import Any
 
 from mevrik.design import typed as t
@@ -20,12 +21,20 @@ class Failed(Exception):
     """The evaluation stopped with an error; the message says which."""
 
 
-def evaluate(std: Any, size: int, constants: list[t.Object], e: t.Expr) -> Any:
-    """An int or float; for an array its bounds as a list of (left, right, down)."""
+class Unsound(Exception):
+    """What the expression needs was not elaborated: there was a mistake in it, which was told."""
+
+
+def evaluate(std: Any, size: int, constants: list[t.Object], e: t.Expr, sound: Callable[[], bool]) -> Any:
+    """An int or float; for an array its bounds as a list of (left, right, down). `sound` is asked when all that it needs, such as
+    the bodies of functions, has been elaborated. Raises Failed, Unsound."""
+    needed = _needed(constants, e)
+    if not sound():
+        raise Unsound
     module = Module(std, 0)
     f = Function(module, None, None)
     low = Statements(f)
-    for o in _needed(constants, e):
+    for o in needed:
         if o.kind != "file":
             low.statement(t.Declare(0, o))
     dims = 0

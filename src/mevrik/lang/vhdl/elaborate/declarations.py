@@ -40,7 +40,8 @@ class Declarations(Subprograms):
             finally:
                 made += self.out
                 self.out = outer
-            if not whole or self.diagnostics.failed_since(mark):
+            given_up = isinstance(d, a.ObjectDecl) and any(name[0] not in self.scope.names for name in d.names)
+            if not whole or given_up or self.diagnostics.failed_since(mark):
                 self._break(d)
         self._check_bodies(decls)
         return made

@@ -13,7 +13,7 @@ from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.design import Elaborator
 from mevrik.lang.vhdl.elaborate.library import Library
 from mevrik.lang.vhdl.elaborate.outline import design_of
-from mevrik.lang.vhdl.elaborate.scope import Wrong
+from mevrik.lang.vhdl.elaborate.scope import Quiet, Wrong
 
 
 def _instances(body: list[a.Concurrent], found: set[str]) -> None:
@@ -90,13 +90,15 @@ def elaborator_of(
 ) -> Elaborator:
     """An elaborator that evaluates what it has to know by running it. `verilog` has the modules (lang/mixed.py)."""
     from mevrik.engine.layout import Unsupported
-    from mevrik.engine.typed.evaluate import Failed, evaluate
+    from mevrik.engine.typed.evaluate import Failed, Unsound, evaluate
 
     made: list[Elaborator] = []
 
     def value(constants: list[t.Object], e: t.Expr) -> Any:
         try:
-            return evaluate(made[0].std, made[0].shared.size, constants, e)
+            return evaluate(made[0].std, made[0].shared.size, constants, e, lambda: not diagnostics.failed)
+        except Unsound:
+            raise Quiet from None
         except Failed as failed:
             raise Wrong(e.pos, str(failed), "evaluation") from None
         except Unsupported as missing:
