@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
+
 from tests.conftest import mevrik
 
 CELLS = """`timescale 1ns/10ps
@@ -69,3 +71,13 @@ def test_a_file_that_is_none(tmp_path: Path) -> None:
     """The run goes on with the delays of the source."""
     out, err = run(tmp_path, "(DELAYFILE (CELL (CELLTYPE)")
     assert "delays.sdf:1:" in err and "missing" in err and out[0] == "y 0 1.00"
+
+
+@pytest.mark.parametrize("entry", ["(IOPATH a)", "(IOPATH)", "(NETDELAY)", "(PORT)", "(INTERCONNECT a)"])
+def test_an_entry_without_its_ports(tmp_path: Path, entry: str) -> None:
+    """It is told with its line, and the delays of the source hold."""
+    text = f"""(DELAYFILE (TIMESCALE 1ns)
+      (CELL (CELLTYPE "and2") (INSTANCE g)
+        (DELAY (ABSOLUTE {entry}))))"""
+    out, err = run(tmp_path, text)
+    assert "delays.sdf:3:" in err and "before its delays" in err and out[0] == "y 0 1.00"

@@ -191,6 +191,8 @@ def _delay(tree: Tree, increment: bool, file: DelayFile, condition: str = "") ->
     ports: list[Port] = []
     if word == "DEVICE" and rest and isinstance(rest[0], Word):
         count = 1
+    if len(rest) < count:
+        raise SdfError(_line(tree), f"{word} names {count} port{'s' if count > 1 else ''} before its delays")
     for item in rest[:count]:
         ports.append(_port(item, file))
     given = [_delay_value(x, file) for x in rest[count:] if isinstance(x, list) and _head(x) != "RETAIN"]

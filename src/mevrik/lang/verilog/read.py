@@ -48,7 +48,7 @@ class Reader:
         self.library, self.sources, self.diagnostics = library, sources, diagnostics
         self.preprocessor = Preprocessor(sources, diagnostics, include_dirs, defines, reader)
         self.package_types: dict[str, set[str]] = {}
-        self.wants_built_in = False
+        self.systemverilog = False  # some file is
 
     @property
     def included(self) -> list[Path]:
@@ -56,7 +56,7 @@ class Reader:
 
     def read(self, source: SourceText, sv: bool) -> None:
         """One file, or its tree as it was kept. Raises RecursionError where something in it is nested too deeply."""
-        self.wants_built_in |= sv and "event" in source.text
+        self.systemverilog |= sv
         if len(source.text) < trees.LEAST:
             self.library.add(self._parsed(source, sv), self.diagnostics)
             return
@@ -131,6 +131,7 @@ class Reader:
 
     def add_built_in(self) -> None:
         """The classes that the language declares itself, if any file names one."""
-        if self.wants_built_in or any(word in source.text for source in self.sources.texts for word in STD_WORDS):
+        words = (*STD_WORDS, "event") if self.systemverilog else STD_WORDS
+        if any(word in source.text for source in self.sources.texts for word in words):
             self.sources.align()
             self.read(self.sources.add(str(STD), STD.read_text()), True)

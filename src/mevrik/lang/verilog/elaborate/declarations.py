@@ -522,7 +522,7 @@ class DeclarationElaborator(TypeElaborator):
         inits: list[n.Stmt] = []
         sub = self.breaks.sub
         for item in items:
-            if isinstance(item, ast.EventDecl) and (automatic or (sub is not None and sub.automatic)):
+            if isinstance(item, ast.EventDecl) and self.module.sv and (automatic or (sub is not None and sub.automatic)):
                 item = as_variables(item)
             if not isinstance(item, ast.VarDecl):
                 self.guard(lambda item=item: self._declare_one(item, scope))  # type: ignore[misc]
