@@ -7,6 +7,10 @@ import threading
 from pathlib import Path
 
 
+EACH = 32
+_count = 0  # of what this process has kept
+
+
 def folder(kind: str) -> Path:
     """Where things of a kind are: "code", "packages", "trees"."""
     base = os.environ.get("XDG_CACHE_HOME") or os.path.join(os.path.expanduser("~"), ".cache")
@@ -21,13 +25,16 @@ def load(path: Path) -> bytes | None:
 
 
 def keep(path: Path, data: bytes, most: int) -> None:
-    """Atomic. Of the folder's files about `most` stay, the newest."""
+    """Atomic. Of the folder's files about `most` stay, the newest; that is looked after now and then."""
+    global _count
+    _count += 1
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
         temporary = path.with_suffix(f".{os.getpid()}.{threading.get_ident()}")
         temporary.write_bytes(data)
         os.replace(temporary, path)
-        _trim(path.parent, most)
+        if _count % EACH == 1:
+            _trim(path.parent, most)
     except OSError:
         pass
 

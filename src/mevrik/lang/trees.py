@@ -14,7 +14,7 @@ from pathlib import Path
 from mevrik import kept
 
 LEAST = 500  # characters; a shorter file is read as fast
-MOST = 3000  # files in the cache
+MOST = 1500  # files in the cache
 _BROKEN = (pickle.UnpicklingError, EOFError, AttributeError, ImportError, IndexError, TypeError, ValueError)
 
 
