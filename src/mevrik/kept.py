@@ -6,7 +6,6 @@ import os
 import threading
 from pathlib import Path
 
-
 EACH = 32
 _count = 0  # of what this process has kept
 
