@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH
-from mevrik.design.record import replace
-from mevrik.design.types import BIT, INTEGER, REAL, SHORT_REAL, TEXT, Array, Handle, Link, List, Real, Text, Type, Vec, width_of
+from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest, offered
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
-from mevrik.lang.verilog.elaborate.classes import Variants
+from mevrik.lang.verilog.elaborate.classinfo import Variants
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.events import moment
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
@@ -20,7 +19,7 @@ from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
 from mevrik.lang.verilog.elaborate.substitute import substituted
 from mevrik.lang.verilog.elaborate.texts import STRING_METHODS
-from mevrik.lang.verilog.elaborate.typewords import CASTS, type_words
+from mevrik.lang.verilog.elaborate.typewords import type_words
 
 _UNSIGNED = Vec(32, False, False)
 _FLAG = Vec(1, False, False)
@@ -292,7 +291,7 @@ class CallElaborator(SelectionElaborator):
         if name == "$isunbounded":
             return n.Const(_FLAG, 0)
         if name == "$cast":
-            return self._cast_call(e)
+            return self.cast_call(e)
         if name in ("$signed", "$unsigned"):
             arg_type = self.vector_type(self.shape(self.argument(e, 0)), e)
             value = self.build(self.argument(e, 0), arg_type)
@@ -463,100 +462,8 @@ class CallElaborator(SelectionElaborator):
 
     # ---- casts ----
 
-    def shape_of_cast(self, e: ast.Cast) -> Shape:
-        target = e.target
-        if isinstance(target, ast.Name):
-            if target.name in CASTS:
-                return Shape(CASTS[target.name], ((CASTS[target.name].width - 1, 0),))
-            if target.name in ("real", "shortreal", "realtime"):
-                return Shape(SHORT_REAL if target.name == "shortreal" else REAL)
-            if target.name == "string":
-                return Shape(TEXT)
-            if target.name in ("signed", "unsigned"):
-                t = self.vector_type(self.shape(e.operand), e)
-                return Shape(Vec(t.width, target.name == "signed", t.four))
-            if target.name == "const":
-                return self.shape_of(e.operand)
-        if isinstance(target, ast.DataType):
-            return self.resolve_type(target)
-        meant = self.type_meant(target)
-        if meant is not None:
-            return meant
-        own = self.shape(e.operand)
-        t = Vec(8, False, False) if isinstance(own, Text) else self.vector_type(own, e.operand)
-        return Shape(Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four))
-
-    def build_cast(self, e: ast.Cast) -> n.Expr:
-        shape = self.shape_of_cast(e)
-        t = shape.whole
-        if isinstance(e.operand, (ast.Pattern, ast.New)) or isinstance(t, (List, Array)):
-            return self.for_target(e.operand, t, shape)
-        if isinstance(t, Real) or isinstance(e.operand, ast.Stream):
-            return self.for_target(e.operand, t)
-        if isinstance(t, Text):
-            return self.text(e.operand)
-        assert isinstance(t, Vec)
-        own = self.shape(e.operand)
-        if isinstance(own, Real):
-            return n.ToVec(t, self.for_target(e.operand, REAL))
-        if isinstance(own, Text):
-            return n.SysCall(t, "$text_into", (self.build(e.operand, TEXT),), e.pos)
-        if isinstance(own, Array):  # its bits, the leftmost element highest (6.24.3)
-            return fold_resize(self.as_bits(e.operand), t)
-        source = self.vector_type(own, e)
-        value = self.build(e.operand, Vec(max(source.width, t.width), source.signed, source.four))
-        made = fold_resize(fold_resize(value, Vec(t.width, source.signed, t.four)), t)
-        for part in (made, getattr(made, "a", None)):
-            if isinstance(part, n.Resize):
-                part.meant = True
-        return made
-
-    def as_bits(self, e: ast.Expr) -> n.Expr:
-        """A value as a stream of bits: of an array the leftmost element highest (11.4.14.1)."""
-        shape = self.shape_of(e)
-        if not shape.unpacked:
-            made = self.expr(e)
-            return n.SysCall(Vec(64), "$realtobits", (made,), e.pos) if isinstance(made.type, Real) else made
-        left, right = shape.unpacked[0]
-        parts = [self.as_bits(ast.Index(e.pos, e, number(e.pos, k))) for k in span(left, right)]
-        return n.Concat(Vec(sum(n.vec(p).width for p in parts)), tuple(parts))
-
-    def _cast_call(self, e: ast.Call) -> n.Expr:
-        """$cast as a function: 1 if the value was assigned (6.24.2)."""
-        done = self.local(INTEGER, e.pos)
-        site = self.site(e)
-        yes = n.Assign(site, (whole(done),), n.Const(INTEGER, 1))
-        no = n.Assign(site, (whole(done),), n.Const(INTEGER, 0))
-        return n.Effect(INTEGER, self.dynamic_cast(e, e, [yes], [no]), n.Ref(INTEGER, done))
-
-    def dynamic_cast(self, s: ast.Node, call: ast.Call, done: list[n.Stmt], failed: list[n.Stmt]) -> list[n.Stmt]:
-        """$cast(target, value): assigns if the value is one that the target's enum or class can hold (6.24.2, 8.16)."""
-        target, value = self.argument(call, 0), self.argument(call, 1)
-        goal = self.handle_class(target)
-        site = self.site(s)
-        if goal is not None:
-            handle = self.expr(value)
-            if not isinstance(handle.type, Handle):
-                raise self.error(value.pos, "an object is needed here", "operand-type")
-            kind = n.ClassNumber(_UNSIGNED, handle, site)
-            known: n.Expr = n.Binary(BIT, "==", handle, n.Const(handle.type, 0))
-            for class_number in self.kinds_of(goal):
-                known = n.Binary(BIT, "||", known, n.Binary(BIT, "==", kind, n.Const(_UNSIGNED, class_number)))
-            return [n.If(site, known, [*self.store(site, target, handle), *done], failed)]
-        labels = self.labels_of(target)
-        shape = self.shape_of(target)
-        assign = self.store(site, target, self.for_target(value, shape.whole, replace(shape, labels=None)))
-        if labels is None:
-            return [*assign, *done]
-        built = self.expr(value)
-        fits: n.Expr = n.Const(BIT, 0)
-        wide = Vec(max(n.vec(built).width, 64), n.vec(built).signed)
-        t = shape.type
-        assert isinstance(t, Vec)
-        for label in labels:
-            as_wide = fold_resize(n.Const(t, label), Vec(wide.width, t.signed))
-            fits = n.Binary(BIT, "||", fits, n.Binary(BIT, "===", n.Resize(wide, built), fold_resize(as_wide, wide)))
-        return [n.If(site, fits, [*assign, *done], failed)]
+    def cast_call(self, e: ast.Call) -> n.Expr:
+        raise NotImplementedError
 
 
 def span(left: int, right: int) -> range:

@@ -10,7 +10,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.scope import start_value
 
 if TYPE_CHECKING:
-    from mevrik.lang.verilog.elaborate.classes import ClassInfo
+    from mevrik.lang.verilog.elaborate.classinfo import ClassInfo
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 

@@ -12,7 +12,7 @@ from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
-    from mevrik.lang.verilog.elaborate.classes import ClassInfo, Method
+    from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, Method
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 DEFAULT_SCALE = ast.Timescale(-9, -9)

@@ -10,7 +10,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import place_bit, whole
 from mevrik.lang.verilog.elaborate.calls import span
-from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, announce_class, complete_class
+from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.events import as_variables, is_merged

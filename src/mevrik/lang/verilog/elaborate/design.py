@@ -9,7 +9,7 @@ from mevrik.design.types import REAL, Vec
 from mevrik.design.unit import Design, InstanceDecl, Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.classes import fill_variants
+from mevrik.lang.verilog.elaborate.classinfo import fill_variants
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context, Foreign
 from mevrik.lang.verilog.elaborate.scope import Overrides
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator

@@ -13,7 +13,7 @@ from mevrik.design import nodes as n
 from mevrik.design.types import EVENT, TIME, Handle, Type
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.classes import ClassInfo
+from mevrik.lang.verilog.elaborate.classinfo import ClassInfo
 from mevrik.lang.verilog.elaborate.scope import Shape
 
 if TYPE_CHECKING:

@@ -8,7 +8,8 @@ from mevrik.design.types import INTEGER, TEXT, Array, EventType, Handle, List, R
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
-from mevrik.lang.verilog.elaborate.calls import CallElaborator, number, span
+from mevrik.lang.verilog.elaborate.calls import number, span
+from mevrik.lang.verilog.elaborate.casts import CastElaborator
 from mevrik.lang.verilog.elaborate.folding import fold, fold_resize
 from mevrik.lang.verilog.elaborate.scope import Field, Shape, TypeName
 from mevrik.lang.verilog.elaborate.selections import Selected
@@ -16,7 +17,7 @@ from mevrik.lang.verilog.elaborate.selections import Selected
 SPREAD_LIMIT = 1 << 14  # elements of an array that are written out one by one
 
 
-class PatternElaborator(CallElaborator):
+class PatternElaborator(CastElaborator):
     # ---- values of structures and packed arrays ----
 
     def pattern_value(self, p: ast.Pattern, shape: Shape) -> n.Expr:

@@ -9,7 +9,7 @@ from mevrik.lang.verilog.elaborate.scope import Shape, SubDecl, matching
 from mevrik.lang.verilog.elaborate.typewords import type_words
 
 if TYPE_CHECKING:
-    from mevrik.lang.verilog.elaborate.classes import ClassInfo, Method
+    from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, Method
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 

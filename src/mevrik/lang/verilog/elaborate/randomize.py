@@ -12,7 +12,7 @@ from mevrik.design.types import INTEGER, Handle, List, Real, Text, Vec
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
-    from mevrik.lang.verilog.elaborate.classes import ClassField, ClassInfo
+    from mevrik.lang.verilog.elaborate.classinfo import ClassField, ClassInfo
     from mevrik.lang.verilog.elaborate.scope import Shape
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 

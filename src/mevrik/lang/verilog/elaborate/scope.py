@@ -12,7 +12,7 @@ from mevrik.design.unit import Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
-    from mevrik.lang.verilog.elaborate.classes import ClassInfo
+    from mevrik.lang.verilog.elaborate.classinfo import ClassInfo
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 

@@ -14,7 +14,8 @@ from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import Elaborator
-from mevrik.lang.verilog.elaborate.classes import ClassElaborator, ClassField
+from mevrik.lang.verilog.elaborate.classes import ClassElaborator
+from mevrik.lang.verilog.elaborate.classinfo import ClassField
 from mevrik.lang.verilog.elaborate.clocking import ClockingName
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, holds_text, int_of, part_at

@@ -12,7 +12,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES, span
-from mevrik.lang.verilog.elaborate.classes import Variants
+from mevrik.lang.verilog.elaborate.classinfo import Variants
 from mevrik.lang.verilog.elaborate.logicarrays import LOGIC_ARRAYS, logic_array
 from mevrik.lang.verilog.elaborate.randomize import STD_RANDOMIZE
 from mevrik.lang.verilog.elaborate.scope import SubDecl

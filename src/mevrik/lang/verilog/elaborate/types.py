@@ -27,7 +27,7 @@ from mevrik.design.types import (
 from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.classes import ClassInfo, ClassTemplate, complete_class, specialised
+from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, ClassTemplate, complete_class, specialised
 from mevrik.lang.verilog.elaborate.events import event_class
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.lists import packed_up
