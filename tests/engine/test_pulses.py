@@ -135,6 +135,30 @@ def test_mistakes(simulate: Run, specify: str, word: str) -> None:
     assert word in simulate(BENCH % (specify, "#100 a = 1;")).err
 
 
+def test_bits_as_terminals(simulate: Run) -> None:
+    """14.2: a path may lead from and to a bit or a part of a port. A style of the whole output leaves bits without a path alone: y[3]
+    follows at once; y[0] is x from 102 on, as its pulse is cancelled, and 0 at 110; y[2:1] take 5."""
+    done = simulate(
+        """`timescale 1ns/1ns
+module c(output [3:0] y, input [2:0] a);
+  buf (y[0], a[0]), (y[1], a[1]), (y[2], a[2]), (y[3], a[0]);
+  specify
+    showcancelled y; pulsestyle_ondetect y;
+    (a[0] => y[0]) = (10, 4);
+    (a[2:1] => y[2:1]) = 5;
+  endspecify
+endmodule
+module tb;
+  reg [2:0] a = 0; wire [3:0] y;
+  c u(y, a);
+  initial begin #50; forever @(y) $display("%0t %b", $time, y); end
+  initial begin #100 a[0] = 1; #2 a[0] = 0; #98 a[2:1] = 2'b11; #50 $finish(0); end
+endmodule
+"""
+    )
+    assert done.out.splitlines() == ["100 1000", "102 000x", "110 0000", "205 0110"], done.out + done.err
+
+
 # ---- from a file ----
 
 FILED = BENCH.replace("reg a = 0;", 'reg a = 0;\n  initial $sdf_annotate("pulses.sdf");')

@@ -30,6 +30,7 @@ def corpus() -> list[tuple[str, str]]:
         found += [(block, ".sv") for block in re.findall(r'"""((?:(?!""").)*module (?:(?!""").)*)"""', path.read_text(), re.S)]
     for path in sorted(tests.glob("vhdl/*.py")):
         found += [(block, ".vhd") for block in re.findall(r'"""((?:(?!""").)*\bentity (?:(?!""").)*)"""', path.read_text(), re.S)]
+    found += [(path.read_text(), ".sv") for path in sorted(tests.glob("systemverilog/programs/*.sv"))]
     for design in sorted(x for x in (tests / "designs").iterdir() if x.is_dir()):
         for suffix in (".v", ".sv", ".vhd"):  # all files of a language as one; what they include is not beside it
             files = sorted(design.glob(f"*{suffix}"), key=lambda p: "package" not in p.name)
@@ -45,8 +46,14 @@ def corpus() -> list[tuple[str, str]]:
 
 
 def mutated(text: str, source: random.Random) -> str:
-    """Words dropped, doubled, swapped, or replaced by another of the text or by a stray sign."""
+    """Words dropped, doubled, swapped, or replaced by another of the text or by a stray sign; or only names exchanged, which goes deeper
+    than the parser."""
     words = _WORD.findall(text)
+    names = [k for k, word in enumerate(words) if word[0].isalpha()]
+    if names and source.random() < 0.4:
+        for _ in range(source.randint(1, 2)):
+            words[source.choice(names)] = words[source.choice(names)]
+        return "".join(words)
     for _ in range(source.randint(1, 6)):
         at = source.randrange(len(words))
         act = source.randrange(5)

@@ -123,3 +123,14 @@ def test_with_others_in_one_control(simulate: Run) -> None:
       end
     endmodule"""
     prints(simulate, text, "3\n5\n12\n14 n\n17 in order")
+
+
+def test_what_only_looks_alike(simulate: Run) -> None:
+    """A class of one's own is no event, whatever its name; a name that is assigned in another module leaves the event a signal, which an
+    always waits for."""
+    text = """package mystd; class named_event; int times; function void fire(); times += 5; endfunction endclass endpackage
+    module other; int done; initial done = 4; endmodule
+    module tb; import mystd::*; named_event n = new, m; event done; other o();
+      initial begin n.fire(); m = n; $display("%0d %b", m.times, m == n); #1 -> done; end always @(done) $display("done %0t", $time);
+    endmodule"""
+    prints(simulate, text, "5 1\ndone 1", "--top", "tb")

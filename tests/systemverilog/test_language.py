@@ -302,13 +302,14 @@ def test_aliases_of_nets(simulate: Run) -> None:
     module tb; wire [31:0] a, b; reg [31:0] d; assign a = d; swap s(a, b); wire [3:0] h, l; wire [7:0] w; halves t(h, l, w);
       reg [7:0] wd; reg we; assign w = we ? wd : 'z; reg [3:0] hd; reg he; assign h = he ? hd : 'z; pullup (l[0]);
       wire p, q; alias p = q = r; reg v; assign q = v;
+      wire [3:0] part; wire [1:0] two; alias part[2:1] = two; assign two = 2'b10;
       initial begin
         d = 32'h11223344; we = 0; he = 1; hd = 5; v = 1; #1 $display("%h %b %b %b %b%b%b", b, w, h, l, p, q, r);
         he = 0; we = 1; wd = 8'hA7; v = 0; #1 $display("%b %b %b %b%b%b", w, h, l, p, q, r);
-        he = 1; hd = 4'b0110; #1 $display("%b %b", w, h);
+        he = 1; hd = 4'b0110; #1 $display("%b %b %b", w, h, part);
       end
     endmodule"""
-    prints(simulate, text, "44332211 0101zzz1 0101 zzz1 111\n10100111 1010 0111 000\nxx100111 xx10")
+    prints(simulate, text, "44332211 0101zzz1 0101 zzz1 111\n10100111 1010 0111 000\nxx100111 xx10 z10z")
 
 
 @pytest.mark.parametrize(

@@ -20,11 +20,11 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 CLASS = "named_event"
-_KEY = re.compile(rf"\b{CLASS}$")
+KEY = f"std.{CLASS}"  # of the class, as its handles name it
 
 
 def is_event_handle(t: Type) -> bool:
-    return isinstance(t, Handle) and _KEY.search(t.name) is not None and "std" in t.name
+    return isinstance(t, Handle) and t.name == KEY
 
 
 def event_class(elab: UnitElaborator, pos: int) -> ClassInfo:
@@ -46,9 +46,13 @@ def as_variables(item: ast.EventDecl, lifetime: str = "") -> ast.VarDecl:
 
 
 def is_merged(elab: UnitElaborator, d: ast.Declarator) -> bool:
-    """Whether something may be assigned to an event that a module declares (15.5.5.1). Too much of this does no harm."""
+    """Whether the text of the module may assign something to an event that it declares (15.5.5.1). One that is taken for such without
+    need works too, but has no place in the waves."""
     source = elab.context.diagnostics.sources.owner(d.pos)
-    return source is not None and re.search(rf"\b{re.escape(d.name)}\s*(\[[^\]]*\]\s*)?=(?!=)", source.text) is not None
+    if source is None:
+        return False
+    text = source.text[elab.module.pos - source.base : elab.module.end - source.base]
+    return re.search(rf"(?<![.\w$]){re.escape(d.name)}\s*(\[[^\]]*\]\s*)?=(?!=)", text) is not None
 
 
 def value_of(elab: UnitElaborator, signal: Signal, pos: int) -> n.Expr:

@@ -180,7 +180,7 @@ class SpecifyElaborator:
             place = n.LRef(outer, None, None if width == 1 else n.Offset(bit), 1)
             paths = bits.get(bit, [])
             style = self.pulses.styles.get((signal, bit), 0)
-            limited = bool(style) or any(p.limits is not None for p in paths)
+            limited = bool(paths) and (bool(style) or any(p.limits is not None for p in paths))
             if limited:  # what is scheduled last, not what is there, is what the next change begins from
                 last = self.hidden(f"{signal.name}.{bit}.last", BIT, None)
                 old = n.Ref(BIT, last)

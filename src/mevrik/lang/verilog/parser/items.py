@@ -163,11 +163,11 @@ class ItemParser(InstanceParser):
 
     def _alias(self) -> ast.NetAlias:
         pos = self.expect("alias")
-        nets = [self.primary()]
+        nets = [self.postfix(self.primary())]
         self.expect("=", "after the first net of an alias")
-        nets.append(self.primary())
+        nets.append(self.postfix(self.primary()))
         while self.accept("="):
-            nets.append(self.primary())
+            nets.append(self.postfix(self.primary()))
         self.expect(";", "after the nets of an alias")
         return ast.NetAlias(pos, nets)
 

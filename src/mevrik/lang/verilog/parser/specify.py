@@ -133,9 +133,9 @@ class SpecifyParser(StatementParser):
         return False
 
     def _terminals(self) -> list[ast.Expr]:
-        found = [self.primary()]
+        found = [self.postfix(self.primary())]
         while self.accept(","):
-            found.append(self.primary())
+            found.append(self.postfix(self.primary()))
         return found
 
     def _data(self) -> None:
