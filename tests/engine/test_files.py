@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from tests.conftest import Done
+from tests.conftest import Done, mevrik
 from tests.rows import check_rows
 
 Run = Callable[..., Done]
@@ -92,3 +92,44 @@ def test_reading_writes_its_arguments(simulate: Run) -> None:
     """A variable that only $sscanf writes is not reported as never assigned."""
     done = simulate('module tb; integer c, i; initial begin c = $sscanf("5", "%d", i); $display("%0d", i); end endmodule')
     assert (done.out, done.err) == ("5\n", "")
+
+
+def test_memories_of_every_kind(tmp_path: Path) -> None:
+    """IEEE 1800-2017 21.4.3: words of several dimensions lie side by side, the lowest address first; an automatic array, a row of a
+    matrix and a property are memories as well."""
+    (tmp_path / "m.hex").write_text("1 2\n3 4\n")
+    (tmp_path / "g.hex").write_text("1 2 3 @1 4 5 6\n")
+    (tmp_path / "t.sv").write_text("""
+    module tb;
+      logic [7:0] g[2][0:2];
+      logic [7:0] rows[0:1][3:0];
+      class keeper;
+        bit [15:0] mem[4];
+        function void load(string f); $readmemh(f, mem); endfunction
+      endclass
+      task automatic t;
+        logic [7:0] m[0:3];
+        $readmemh("m.hex", m);
+        $display("%p", m);
+        m[1] = 8'hab;
+        $writememh("o.hex", m);
+      endtask
+      keeper k = new;
+      initial begin
+        t();
+        $readmemh("g.hex", g); $display("%p", g);
+        $readmemh("m.hex", rows[1]); $display("%p", rows);
+        $writememh("p.hex", g, 1);
+        k.load("m.hex"); $display("%p", k.mem);
+      end
+    endmodule""")
+    done = mevrik("run", "t.sv", cwd=tmp_path)
+    assert done.err == ""
+    assert done.out.splitlines() == [
+        "'{1, 2, 3, 4}",
+        "'{'{1, 2, 3}, '{4, 5, 6}}",
+        "'{'{x, x, x, x}, '{4, 3, 2, 1}}",
+        "'{1, 2, 3, 4}",
+    ]
+    assert (tmp_path / "o.hex").read_text() == "01\nab\n03\n04\n"
+    assert (tmp_path / "p.hex").read_text() == "@1\n04\n05\n06\n"

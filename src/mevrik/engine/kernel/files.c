@@ -120,8 +120,9 @@ static FILE *file_of(u32 file) {
 u32 k_feof(u32 file) { FILE *f = file_of(file); if (!f) return 1; int c = fgetc(f); if (c == EOF) return 1; ungetc(c, f); return 0; }
 u32 k_fgetc(u32 file) { FILE *f = file_of(file); return f ? (u32)fgetc(f) : ~0u; }
 
-/* $readmemb and $readmemh (17.2.9); `first`/`last` are the bounds as declared. */
-void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 first, i64 last) {
+/* $readmemb and $readmemh (17.2.9); `first`/`last` are the bounds as declared, `row` the words of an address: one, or all that lie
+   in further dimensions (IEEE 1800-2017 21.4.3). */
+void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 first, i64 last, u32 row) {
     const Sig *s = &K.sigs[sig];
     char path[PATH_MAX], text[PATH_MAX + 160];
     text_of(&args[0], path, sizeof path);
@@ -137,7 +138,7 @@ void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 firs
     i64 step = count > 2 && end < at ? -1 : 1;
     u32 words = words_of(s->width);
     int c = fgetc(f), line = 1;
-    i64 stored = 0;
+    u32 column = 0;
     while (c != EOF) {
         if (c == '\n') line++;
         if (c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f') { c = fgetc(f); continue; }
@@ -152,7 +153,7 @@ void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 firs
             }
         }
         if (c == '@') {
-            at = 0;
+            at = column = 0;
             while ((c = fgetc(f)) != EOF && strchr("0123456789abcdefABCDEF_", c)) if (c != '_') at = at * 16 + (c <= '9' ? c - '0' : (c | 32) - 'a' + 10);
             continue;
         }
@@ -185,9 +186,8 @@ void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 firs
             break;
         }
         if (step > 0 ? at > end : at < end) break;
-        k_write(sig, site, (u32)(at - low), 0, s->width, v, u);
-        stored++;
-        at += step;
+        k_write(sig, site, (u32)(at - low) * row + column, 0, s->width, v, u);
+        if (++column == row) { column = 0; at += step; }
     }
     fclose(f);
 }
@@ -427,7 +427,22 @@ u32 k_sscanf(const Arg *text, const Arg *format, const u32 *sigs, u32 count, int
 
 /* ---- $writememb and $writememh ---- */
 
-void k_writemem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 first, i64 last) {
+static void write_word(FILE *f, const Sig *s, u64 element, u32 bits) {
+    const u8 *p = K.mem + s->offset + element * s->bytes * s->planes, *q = p + s->bytes;
+    for (u32 d = (s->width + bits - 1) / bits; d-- > 0;) {
+        u32 v = 0, u = 0, ones = 0;
+        for (u32 k = 0; k < bits && d * bits + k < s->width; k++) {
+            u32 b = d * bits + k;
+            v |= (u32)(p[b / 8] >> b % 8 & 1) << k;
+            if (s->planes > 1) u |= (u32)(q[b / 8] >> b % 8 & 1) << k;
+            ones |= 1u << k;
+        }
+        fputc(!u ? "0123456789abcdef"[v] : u == ones && !v ? 'z' : u == ones && v == ones ? 'x' : v & u ? 'X' : 'Z', f);
+    }
+    fputc('\n', f);
+}
+
+void k_writemem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 first, i64 last, u32 row) {
     const Sig *s = &K.sigs[sig];
     char path[PATH_MAX];
     text_of(&args[0], path, sizeof path);
@@ -442,22 +457,10 @@ void k_writemem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 fir
     i64 low = first < last ? first : last, high = first < last ? last : first;
     i64 at = count > 1 ? (i64)(int)*(u64 *)args[1].val : low, end = count > 2 ? (i64)(int)*(u64 *)args[2].val : high;
     i64 step = end < at ? -1 : 1;
-    u32 digits = (s->width + bits - 1) / bits;
     if (count > 1) fprintf(f, "@%llx\n", (unsigned long long)at);
     for (;; at += step) {
         if (at < low || at > high) break;
-        const u8 *p = K.mem + s->offset + (u64)(at - low) * s->bytes * s->planes, *q = p + s->bytes;
-        for (u32 d = digits; d-- > 0;) {
-            u32 v = 0, u = 0, ones = 0;
-            for (u32 k = 0; k < bits && d * bits + k < s->width; k++) {
-                u32 b = d * bits + k;
-                v |= (u32)(p[b / 8] >> b % 8 & 1) << k;
-                if (s->planes > 1) u |= (u32)(q[b / 8] >> b % 8 & 1) << k;
-                ones |= 1u << k;
-            }
-            fputc(!u ? "0123456789abcdef"[v] : u == ones && !v ? 'z' : u == ones && v == ones ? 'x' : v & u ? 'X' : 'Z', f);
-        }
-        fputc('\n', f);
+        for (u32 column = 0; column < row; column++) write_word(f, s, (u64)(at - low) * row + column, bits);
         if (at == end) break;
     }
     fclose(f);

@@ -278,9 +278,9 @@ class TaskLowerer(WriteLowerer):
         left, right = signal.dims[0]
         number = f.storage(signal).number
         array = self.arg_array(rest)
-        f.emit(
-            f"call void @{function}(i32 {number}, i32 {s.site}, i32 {bits}, ptr {array}, i32 {len(rest)}, i64 {left}, i64 {right})"
-        )
+        row = signal.elements // (abs(left - right) + 1)
+        what = f"i32 {number}, i32 {s.site}, i32 {bits}, ptr {array}, i32 {len(rest)}, i64 {left}, i64 {right}, i32 {row}"
+        f.emit(f"call void @{function}({what})")
 
     def _sys_readmemh(self, s: n.SysTask) -> None:
         self._sys_memory(s, "k_readmem", 4)

@@ -24,7 +24,7 @@ class Flow:
         found: set[Signal] = set()
         for e in expressions:
             for r in walk.reads_of(e, True):
-                signal = walk.owner(r.signal)
+                signal = r.signal
                 if signal in known:
                     found |= known[signal]
                 elif signal.kind != "local":
@@ -63,7 +63,7 @@ class Flow:
             own = own | self._of(list(walk.reads(s.task.body, True)), known)
             places += [p for p in walk.writes(s.task.body) if p.signal.kind != "local"]
         for place in places:
-            signal = walk.owner(place.signal)
+            signal = place.signal
             self.sites[signal] = s.site
             if place.bits is None and place.element is None and not isinstance(s, n.CallTask):
                 known[signal] = set(own)

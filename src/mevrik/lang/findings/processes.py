@@ -32,12 +32,12 @@ class ProcessFindings(Looker):
         """A signal that is read but not waited for: simulation keeps an old result where hardware follows the signal."""
         if process.kind != "always" or not process.explicit:
             return
-        sense = {walk.owner(r.signal) for s in process.sense or () for r in walk.reads_of(s.expr)}
-        written = {walk.owner(p.signal) for p in walk.writes(process.body)}
+        sense = {r.signal for s in process.sense or () for r in walk.reads_of(s.expr)}
+        written = {p.signal for p in walk.writes(process.body)}
         inside = tuple(f"{sub.path}." for sub in unit.subprograms)  # what a function keeps to itself is no input
         missing: dict[Signal, None] = {}
         for ref in walk.reads(process.body, into_calls=True):
-            signal = walk.owner(ref.signal)
+            signal = ref.signal
             own = signal in written or signal.kind == "local" or signal.implicit or signal.name.startswith(inside)
             if signal not in sense and not own:
                 missing[signal] = None
@@ -69,7 +69,7 @@ class ProcessFindings(Looker):
         told: set[Signal] = set()
         for s in walk.statements(process.body):
             for place in walk.targets(s) if isinstance(s, (n.Assign, n.Schedule)) else ():
-                signal = walk.owner(place.signal)
+                signal = place.signal
                 if (
                     signal not in always
                     and signal not in told
@@ -102,7 +102,7 @@ class ProcessFindings(Looker):
                     kept = nonblocking if isinstance(s, n.Schedule) else blocking
                     for place in s.target:
                         if place.signal.kind != "local" and not place.signal.implicit:
-                            kept.setdefault(walk.owner(place.signal), self.pos(s.site))
+                            kept.setdefault(place.signal, self.pos(s.site))
         for signal in blocking.keys() & nonblocking.keys():
             first, second = sorted((blocking[signal], nonblocking[signal]))
             style = "blocking" if second == blocking[signal] else "nonblocking"
@@ -124,7 +124,7 @@ class ProcessFindings(Looker):
             for s in walk.statements(process.body):
                 if isinstance(s, (n.Assign, n.Schedule)):
                     for place in s.target:
-                        signal = walk.owner(place.signal)
+                        signal = place.signal
                         if signal.kind == "var" and not signal.dims and place.bits is None and not signal.implicit:
                             mine.setdefault(signal, self.pos(s.site))
             for signal, pos in mine.items():
@@ -147,13 +147,13 @@ class ProcessFindings(Looker):
                     if isinstance(s, n.Assign):
                         for place in s.target:
                             if place.signal.kind == "var" and not place.signal.implicit:
-                                written.setdefault(walk.owner(place.signal), (process, self.pos(s.site)))
+                                written.setdefault(place.signal, (process, self.pos(s.site)))
         told: set[Signal] = set()
         for process in unit.processes:
             if not is_clocked(process):
                 continue
             for ref in walk.reads(process.body, into_calls=True):
-                signal = walk.owner(ref.signal)
+                signal = ref.signal
                 if signal in written and signal not in told:
                     other, pos = written[signal]
                     if other is not process and _clock(other) == _clock(process):
@@ -173,15 +173,15 @@ class ProcessFindings(Looker):
                 for s in walk.statements(process.body):
                     if isinstance(s, n.Schedule):
                         for place in s.target:
-                            registered[walk.owner(place.signal)] = _clock(process)
-                            made.setdefault(walk.owner(place.signal), (_clock(process), self.pos(s.site)))
+                            registered[place.signal] = _clock(process)
+                            made.setdefault(place.signal, (_clock(process), self.pos(s.site)))
         for process in unit.processes:
             clock = _clock(process) if is_clocked(process) else None
             if clock is None or clock[0] not in made:
                 continue
             root, pos = made[clock[0]]
             for ref in walk.reads(process.body, into_calls=True):
-                signal = walk.owner(ref.signal)
+                signal = ref.signal
                 if root is not None and registered.get(signal) == root and signal is not clock[0]:
                     message = (
                         f"'{clock[0].name}' is a clock that a nonblocking assignment makes: '{signal.name}' of the clock '{root[0].name}' has its new "
@@ -207,10 +207,10 @@ def _clock(process: Process) -> tuple[Signal, str] | None:
     tested: set[Signal] = set()
     for s in process.body[:1]:
         if isinstance(s, n.If):
-            tested = {walk.owner(r.signal) for r in walk.reads_of(s.cond)}
+            tested = {r.signal for r in walk.reads_of(s.cond)}
     for sense in process.sense or ():
-        if isinstance(sense.expr, n.Ref) and walk.owner(sense.expr.signal) not in tested:
-            return walk.owner(sense.expr.signal), sense.edge
+        if isinstance(sense.expr, n.Ref) and sense.expr.signal not in tested:
+            return sense.expr.signal, sense.edge
     return None
 
 
@@ -232,7 +232,7 @@ def _assigned(body: Iterable[n.Stmt]) -> set[Signal] | None:
     for s in body:
         match s:
             case n.Assign() | n.Schedule():
-                found |= {walk.owner(p.signal) for p in s.target}
+                found |= {p.signal for p in s.target}
             case n.If(then=then, other=other):
                 found |= _in_all([_assigned(then), _assigned(other)])
             case n.Case():

@@ -391,7 +391,7 @@ class AssignmentElaborator(DecisionElaborator):
         for p in places:
             walk.owner(p.signal).forced = True
         site = self.site(s)
-        keys = [(walk.owner(p.signal), kind in ("force", "release")) for p in places]
+        keys = [(p.signal, kind in ("force", "release")) for p in places]
         if value is None:
             clear = [self._set_holder(self.holders[k], 0, site) for k in keys if k in self.holders]
             return [*clear, n.Force(site, kind, places, None)]

@@ -154,6 +154,9 @@ class Elaborator:
 
     # statements
 
+    def signal(self, scope: Scope, name: str, shape: Shape, dims: list[ast.Range], kind: str, pos: int, net: str = "") -> Signal:
+        raise NotImplementedError
+
     def statement(self, s: ast.Stmt) -> list[n.Stmt]:
         raise NotImplementedError
 

@@ -181,7 +181,7 @@ class TaskElaborator(AssignmentElaborator):
         if name.startswith("$dump"):
             return [self._dump(call, name, site)]
         if name in ("$readmemh", "$readmemb", "$writememh", "$writememb"):
-            return [self._readmem(call, name, site)]
+            return self._memory_task(call, name, site)
         if name.startswith(("$sformat", "$swrite")):
             return self._text_task(call, name, site)
         args: list[n.Expr | None] = []
@@ -278,11 +278,21 @@ class TaskElaborator(AssignmentElaborator):
     def hierarchical_path(self, e: ast.Expr) -> str:
         raise NotImplementedError
 
-    def _readmem(self, call: ast.Call, name: str, site: int) -> n.Stmt:
+    def _memory_task(self, call: ast.Call, name: str, site: int) -> list[n.Stmt]:
+        """$readmemb and its like (21.4). An array that is no signal as a whole is copied to one, and back after reading."""
         file = self.expr(self.argument(call, 0))
-        s = self.selected(self.argument(call, 1))
-        if s.signal is None or len(s.dims) != 1 or s.element is not None:
-            raise self.error(call.pos, f"{name} fills a memory: an array with one dimension", "operand-type")
-        place = n.SysCall(BIT, "target", (n.LRef(s.signal, None, None, s.width),), call.pos)
+        tree = self.argument(call, 1)
+        s = self.selected(tree)
+        if not s.dims:
+            raise self.error(call.pos, f"{name} fills a memory: an array whose size is declared", "operand-type")
         rest = [self.expr(a) for a in call.args[2:] if a is not None]
-        return n.SysTask(site, name, (file, place, *rest), self.scope.prefix)
+        memory, before, after = s.signal, list[n.Stmt](), list[n.Stmt]()
+        if memory is None or s.element is not None or memory.kind == "local":
+            held = ast.Name(tree.pos, f"memory {len(self.unit.signals)}")
+            memory = self.signal(self.scope, held.name, s.shape, [], "var", tree.pos)
+            memory.implicit = True
+            before = self.statement(ast.Assign(call.pos, held, tree, False))
+            if name.startswith("$read"):
+                after = self.statement(ast.Assign(call.pos, tree, held, False))
+        place = n.SysCall(BIT, "target", (n.LRef(memory, None, None, s.width),), call.pos)
+        return [*before, n.SysTask(site, name, (file, place, *rest), self.scope.prefix), *after]

@@ -416,10 +416,8 @@ class UnitElaborator(SubprogramElaborator):
         sense: tuple[n.Sense, ...] | None = None
         self._strict_waits(item, body)
         if item.kind in ("always_comb", "always_latch"):
-            written = {walk.owner(p.signal) for p in walk.writes(body)}
-            sense = tuple(
-                s for s in sensitivity(body, True) if isinstance(s.expr, n.Ref) and walk.owner(s.expr.signal) not in written
-            )
+            written = {p.signal for p in walk.writes(body)}
+            sense = tuple(s for s in sensitivity(body, True) if isinstance(s.expr, n.Ref) and s.expr.signal not in written)
             kind = "always_comb"
         elif kind == "final" and walk.suspends(body):
             raise self.error(
