@@ -78,5 +78,5 @@ def test_a_defparam_that_leads_nowhere_is_named(simulate: Run) -> None:
         module tb; mid m(); defparam n.P = 3; defparam m.a.Q = 7; defparam m.b.P = 8; endmodule"""
     )
     assert done.status != 0
-    for text in ("no instance 'n' in 'tb'", "'leaf' has no parameter 'Q'", "no instance 'b' in 'mid'"):
+    for text in ("no instance 'n' in or above 'tb'", "'leaf' has no parameter 'Q'", "no instance 'b' in or above 'mid'"):
         assert text in done.err

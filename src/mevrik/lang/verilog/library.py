@@ -90,7 +90,8 @@ class Library(Value):
         return [name for name in found if not self.modules[name].cell and name not in beside] or found
 
     def beside(self) -> set[str]:
-        """Modules without ports and instances that others name in paths: what they hold belongs to all, as a global reset."""
+        """Modules without ports and instances that others name in paths, for what they hold belongs to all, as a global reset; and those
+        whose defparams set what others are made of."""
         used = self.instantiated()
         candidates = {name for name, m in self.modules.items() if name not in used and not m.ports and not instances_in(m.items)}
         if not candidates:
@@ -100,7 +101,22 @@ class Library(Value):
             others = candidates - {name}
             if others:
                 found |= first_steps(module.items) & others
-        return found
+        return found | {name for name in candidates if (defparam_roots(self.modules[name].items) - {name}) & self.modules.keys()}
+
+
+def defparam_roots(items: list[ast.Item]) -> set[str]:
+    """The names that the defparams of a module begin with."""
+    from mevrik.lang.verilog import ast
+
+    found = set()
+    for item in items:
+        if isinstance(item, ast.Defparam):
+            e = item.target
+            while isinstance(e, (ast.Member, ast.Index)):
+                e = e.base
+            if isinstance(e, ast.Name):
+                found.add(e.name)
+    return found
 
 
 def first_steps(tree: object) -> set[str]:

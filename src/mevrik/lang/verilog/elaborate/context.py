@@ -13,6 +13,7 @@ from mevrik.lang.verilog import ast
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, Method
+    from mevrik.lang.verilog.elaborate.defparams import Upward
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 DEFAULT_SCALE = ast.Timescale(-9, -9)
@@ -51,6 +52,7 @@ class Context(Identity, dict=True):  # for what is computed once
     variants: dict[Method, list[tuple[int, Subprogram]]] = field(default_factory=dict)  # of the virtual methods that are called
     compared: set[tuple[Method, int]] = field(default_factory=set)  # with these classes
     virtual_tasks: list[Callable[[], None]] = field(default_factory=list)  # the calls of such tasks, to be completed
+    upward: Upward | None = None  # the defparams that lead out of their module
     late: list[UnitElaborator] = field(default_factory=list)  # static properties were declared in them when they were done
 
     @cached_property

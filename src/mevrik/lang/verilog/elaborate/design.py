@@ -11,6 +11,7 @@ from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.classinfo import fill_variants
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Abandon, Context, Foreign
+from mevrik.lang.verilog.elaborate.defparams import PASSES, Upward, parameters_of, start_setting_tops
 from mevrik.lang.verilog.elaborate.scope import Overrides
 from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 from mevrik.lang.verilog.library import Library
@@ -108,9 +109,46 @@ def elaborate(
         pos = next((m.pos for m in library.modules.values()), 0)
         diagnostics.error(pos, f"there is no module '{top}' to be the top{nearest(top, library.modules)}", "unknown-module")
         return None
+    names = parameters_of(module)
+    given: dict[str, n.Expr] = {}
+    for name, value in (parameters or {}).items():
+        if name not in names:
+            diagnostics.error(module.pos, f"'{top}' has no parameter '{name}'{nearest(name, names)}", "unknown-parameter")
+            return None
+        given[name] = _constant(value)
+    upward, mark, first_site = Upward(), diagnostics.mark(), len(sites or ())
+    for _ in range(PASSES):
+        context = _context(library, diagnostics, finest, foreign)
+        context.upward = upward
+        if sites is not None:
+            context.sites = sites
+        upward.again = False
+        made = _elaborate_below(context, library, top, given)
+        if not upward.again:
+            break
+        diagnostics.forget(mark)
+        del context.sites[first_site:]
+    else:
+        diagnostics.error(
+            module.pos, f"the defparams of this design change each other's values without an end ({PASSES} rounds)", "defparam"
+        )
+    if diagnostics.failed:
+        return None
+    packages = [InstanceDecl(name, p.unit, p.unit.pos) for name, p in context.package_units.items()]
+    others = [InstanceDecl(name, x.unit, x.unit.pos) for name, x in context.tops.items() if x is not made]
+    return Design(
+        [*packages, *others, InstanceDecl(top, made.unit, module.pos)],
+        context.order,
+        context.sites,
+        context.tick_exp,
+        context.annotations,
+    )
+
+
+def _context(library: Library, diagnostics: Diagnostics, finest: int | None, foreign: Foreign | None) -> Context:
     scales = [m.timescale or DEFAULT_SCALE for m in (*library.modules.values(), *library.packages.values())]
     tick = min(s.precision for s in scales) if finest is None else finest
-    context = Context(
+    return Context(
         diagnostics,
         library.modules,
         library.primitives,
@@ -121,17 +159,12 @@ def elaborate(
         foreign=foreign,
         instantiated=library.instantiated,
     )
-    if sites is not None:
-        context.sites = sites
-    names = [d.name for p in module.params for d in p.names] + [
-        d.name for i in module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names
-    ]
-    given: dict[str, n.Expr] = {}
-    for name, value in (parameters or {}).items():
-        if name not in names:
-            diagnostics.error(module.pos, f"'{top}' has no parameter '{name}'{nearest(name, names)}", "unknown-parameter")
-            return None
-        given[name] = _constant(value)
+
+
+def _elaborate_below(context: Context, library: Library, top: str, given: dict[str, n.Expr]) -> UnitElaborator:
+    """The top and all that is below it, as far as it comes."""
+    module = library.modules[top]
+    start_setting_tops(context, top)
     made = UnitElaborator(context, module, top, given, Overrides(), None, None)
     context.tops[top] = made
     for bind in library.instance_binds:
@@ -144,11 +177,5 @@ def elaborate(
     except Abandon:
         pass
     except RecursionError:
-        diagnostics.error(module.pos, "an expression or a hierarchy is nested too deeply", "too-deep")
-    if diagnostics.failed:
-        return None
-    packages = [InstanceDecl(name, p.unit, p.unit.pos) for name, p in context.package_units.items()]
-    others = [InstanceDecl(name, x.unit, x.unit.pos) for name, x in context.tops.items() if x is not made]
-    return Design(
-        [*packages, *others, InstanceDecl(top, made.unit, module.pos)], context.order, context.sites, tick, context.annotations
-    )
+        context.diagnostics.error(module.pos, "an expression or a hierarchy is nested too deeply", "too-deep")
+    return made

@@ -230,12 +230,13 @@ def _plain_connections(item: ast.Instance, module: ast.Module, interfaces: dict[
 
 
 def unit_key(name: str, given: dict[str, n.Expr], inner: Overrides) -> str:
-    parts = [f"{k}={_value(v)}" for k, v in sorted(given.items())]
-    parts += [f"{'.'.join(k)}={_value(v.value)}" for k, v in sorted(inner.items(), key=lambda pair: pair[0])]
+    parts = [f"{k}={value_words(v)}" for k, v in sorted(given.items())]
+    parts += [f"{'.'.join(k)}={value_words(v.value)}" for k, v in sorted(inner.items(), key=lambda pair: pair[0])]
     return f"{name}#({','.join(parts)})" if parts else name
 
 
-def _value(e: n.Expr) -> str:
+def value_words(e: n.Expr) -> str:
+    """A parameter's value as it stands in the key of a unit."""
     if isinstance(e, TypeValue):
         return str((e.shape.type, e.shape.packed, e.shape.unpacked, sorted(e.shape.fields), e.shape.labels))
     if isinstance(e, Bound):
@@ -245,11 +246,11 @@ def _value(e: n.Expr) -> str:
     if isinstance(e, n.TextConst):
         return repr(e.value)
     if isinstance(e, n.ArrayConst):
-        return "{" + ",".join(_value(x) for x in e.items) + "}"
+        return "{" + ",".join(value_words(x) for x in e.items) + "}"
     if isinstance(e, n.RealConst):
         return repr(e.value)
     if isinstance(e, n.Concat):
-        return "{" + ",".join(_value(x) for x in e.parts) + "}"
+        return "{" + ",".join(value_words(x) for x in e.parts) + "}"
     assert isinstance(e, n.Const)
     t = n.vec(e)
     return f"{t.width}{'s' if t.signed else ''}'{e.val:x}{f'/{e.unk:x}' if e.unk else ''}"

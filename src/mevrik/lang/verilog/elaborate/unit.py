@@ -7,7 +7,6 @@ from mevrik.design import walk
 from mevrik.design.record import replace
 from mevrik.design.types import REAL, TIME, Array, Real, Vec
 from mevrik.design.unit import Process, Signal, Unit
-from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
@@ -45,6 +44,8 @@ class UnitElaborator(SubprogramElaborator):
         self.module = module
         self.given = given
         self.defparams = inner
+        if context.upward is not None:
+            context.upward.give(key, inner)
         self.parent = parent
         self.parent_scope = parent_scope
         scale = module.timescale or DEFAULT_SCALE
@@ -99,6 +100,7 @@ class UnitElaborator(SubprogramElaborator):
 
     def finish(self) -> Unit:
         """The instances below, then what the names do."""
+        from mevrik.lang.verilog.elaborate.defparams import check_used
         from mevrik.lang.verilog.elaborate.instances import Placed, finish_instances, place_instances
 
         items = [d for d in self.deferred if isinstance(d[1], ast.Instance)]
@@ -107,7 +109,7 @@ class UnitElaborator(SubprogramElaborator):
         for scope, item in items:
             self.scope = scope
             self.guard(lambda item=item: placed.extend(place_instances(self, item)))  # type: ignore[misc]
-        self._unused_defparams()
+        check_used(self)
         finish_instances(self, placed)
         for clocking in self.clockings:
             self.process_locals = []
@@ -139,25 +141,6 @@ class UnitElaborator(SubprogramElaborator):
                     continue
                 found += bind.items
         return found
-
-    def _unused_defparams(self) -> None:
-        for path, override in self.defparams.items():
-            if isinstance(override.value, Bound) and not override.used:
-                bind = override.value.tree
-                alone = len(bind.target) == 1 and not bind.instances  # it could have been the name of a module
-                known = [*(x.name for x in self.unit.instances), *(self.context.modules if alone else ())]
-                what = f"{'module or ' if alone else ''}instance '{'.'.join(path[:-1])}'"
-                message = f"there is no {what} in '{self.module.name}' to bind to{nearest(path[0], known)} (IEEE 1800-2017 23.11)"
-                self.context.diagnostics.error(override.pos, message, "bind")
-            elif not override.used:
-                what = (
-                    f"'{self.module.name}' has no parameter '{path[0]}'"
-                    if len(path) == 1
-                    else (
-                        f"there is no instance '{'.'.join(path[:-1])}' in '{self.module.name}'; a defparam changes what lies below it"
-                    )
-                )
-                self.context.diagnostics.error(override.pos, f"{what} (IEEE 1364-2005 12.2.1)", "defparam")
 
     def _specify_blocks(self) -> None:
         """Module paths and timing checks, when all that drives the outputs is known."""
