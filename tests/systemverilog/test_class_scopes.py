@@ -130,3 +130,54 @@ def test_tasks_that_call_each_other_and_wait(simulate: Run) -> None:
       initial begin ping(3); #1 $display("%0d", total); end
     endmodule"""
     prints(simulate, text, "0 pong 0\n0 ping 1\n1 pong 2\n1 ping 3\n10")
+
+
+def test_a_nested_class_that_is_announced(simulate: Callable[..., Done]) -> None:
+    """6.18, 8.23: `typedef class` in a class makes known one that the class declares further down."""
+    text = """
+    module tb;
+      class holder;
+        typedef class hook;
+        local hook hooks[$];
+        class hook; virtual function void called(holder h, int v); $display("base %0d", v); endfunction endclass
+        function void add(hook k); hooks.push_back(k); endfunction
+        function void fire(int v); foreach (hooks[i]) hooks[i].called(this, v); endfunction
+      endclass
+      class counting extends holder::hook;
+        int n;
+        virtual function void called(holder h, int v); n += v; $display("%0d %b", n, h != null); endfunction
+      endclass
+      initial begin
+        automatic holder h = new; automatic counting c = new; automatic holder::hook b = new;
+        h.add(c); h.add(b); h.fire(2); h.fire(3);
+      end
+    endmodule"""
+    prints(simulate, text, "2 1\nbase 2\n5 1\nbase 3\n")
+
+
+def test_a_static_task_through_a_virtual_interface(simulate: Callable[..., Done]) -> None:
+    """25.9, 13.3.1: its arguments lie in the instance that the virtual interface stands for."""
+    text = """
+    interface line(input bit clk);
+      int seen;
+      task pause(input int n, output int at, inout int sum[2]);
+        repeat (n) @(posedge clk); seen += n; at = $time; sum[1] += n;
+      endtask
+      modport user(import pause);
+    endinterface
+    module tb;
+      bit clk; always #5 clk = ~clk;
+      line a(clk), b(clk);
+      class waiter;
+        virtual line v;
+        task go(int n); int at, s[2]; s = '{1, 2}; v.pause(n, at, s); $display("%0d at %0d %p", n, at, s); endtask
+      endclass
+      waiter p = new, q = new;
+      initial begin
+        p.v = a; q.v = b;
+        fork p.go(2); q.go(3); join
+        $display("%0d %0d", a.seen, b.seen);
+        $finish;
+      end
+    endmodule"""
+    prints(simulate, text, "2 at 15 '{1, 4}\n3 at 25 '{1, 5}\n2 3\n")

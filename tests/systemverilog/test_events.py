@@ -134,3 +134,38 @@ def test_what_only_looks_alike(simulate: Run) -> None:
       initial begin n.fire(); m = n; $display("%0d %b", m.times, m == n); #1 -> done; end always @(done) $display("done %0t", $time);
     endmodule"""
     prints(simulate, text, "5 1\ndone 1", "--top", "tb")
+
+
+def test_arrays_of_events_in_objects(simulate: Callable[..., Done]) -> None:
+    """15.5, table 6-7: each event of an array is one of its own, in each object, in each call of an automatic task."""
+    text = """
+    module tb;
+      class lane #(int N = 2);
+        event arrived[N], grid[2][2]; int q[N][$];
+        task receive(int p, output int f);
+          while (q[p].size() == 0) @(arrived[p]);
+          f = q[p].pop_front();
+        endtask
+        function void send(int p, int v); q[p].push_back(v); -> arrived[p]; endfunction
+      endclass
+      lane #(.N(3)) x = new; lane y = new;
+      task automatic own(int n);
+        event e[2];
+        fork begin @(e[1]); $display("own %0d %0t", n, $time); end join_none
+        #n -> e[0];
+        #n -> e[1];
+        #1;
+      endtask
+      initial begin
+        fork
+          begin int v; x.receive(2, v); $display("x %0d %0t", v, $time); end
+          begin int v; y.receive(1, v); $display("y %0d %0t", v, $time); end
+          begin @(y.grid[1][0]); $display("grid %0t", $time); end
+          own(5); own(4);
+        join_none
+        #1 x.send(2, 7); -> y.grid[0][1];
+        #1 y.send(1, 8); -> x.grid[1][0];
+        #1 -> y.grid[1][0];
+      end
+    endmodule"""
+    prints(simulate, text, "x 7 1\ny 8 2\ngrid 3\nown 4 8\nown 5 10\n")

@@ -232,6 +232,20 @@ def waits(s: n.Stmt) -> bool:
     return (isinstance(s, n.Assign) and (s.delay is not None or bool(s.events))) or (isinstance(s, n.CallTask) and s.task.suspends)
 
 
+def first_wait(body: Iterable[n.Stmt]) -> n.Stmt | None:
+    """The first statement that can hold up whoever runs the statements: not the branches of a fork that nothing waits for."""
+    for s in body:
+        if isinstance(s, n.Fork) and s.join == "join_none":
+            continue
+        if waits(s):
+            return s
+        for inner in nested(s):
+            found = first_wait(inner)
+            if found is not None:
+                return found
+    return None
+
+
 def suspends(body: Iterable[n.Stmt]) -> bool:
     """Whether the statements can wait."""
     return any(waits(s) for s in statements(body))

@@ -149,6 +149,7 @@ class KernelState(c.Structure):
         ("error", c.c_char * 512),
         ("error_site", c.c_uint32),
         ("root", c.c_char_p),
+        ("programs", c.c_uint32),
     ]
 
 

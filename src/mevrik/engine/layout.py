@@ -15,7 +15,7 @@ from mevrik.design.unit import Design, Process, Signal, Switch, Unit
 
 NET_CODES = {"wand": 1, "triand": 1, "wor": 2, "trior": 2, "tri0": 3, "tri1": 4, "trireg": 5}
 FLAG_NET, FLAG_EVENT, FLAG_REAL, FLAG_FORCIBLE, FLAG_TEXT = 1, 2, 4, 8, 32
-FRAME_HEADER = 48
+FRAME_HEADER = 56
 SCHEDULER_BYTES = 288  # the structure Scheduler of kernel.h
 QUEUE_SPARE = 1 << 15  # branches of forks that may stand in the queue beside the processes
 

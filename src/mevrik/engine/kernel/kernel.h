@@ -33,13 +33,14 @@ typedef struct {            /* 56 bytes, filled from Python */
 
 typedef struct { u32 proc, edge; } Fan;
 
-typedef struct Frame {      /* 48 bytes, then the locals */
+typedef struct Frame {      /* 56 bytes, then the locals */
     u32 fn, state;
     struct Frame *parent;   /* who called this task */
     u8 *inst;               /* instance table */
     struct Frame *link;     /* enclosing frame, for the branches of a fork */
     u32 proc, pending;      /* pending: branches that have not ended */
-    u32 depth, outlived;    /* how many tasks deep; whether branches may run on when its task has returned */
+    u32 depth, users;       /* how many tasks deep; how many branches have this one as their enclosing frame */
+    u32 group, left;        /* counts the forks that were waited for; 1: its task has returned or its process ended */
 } Frame;
 
 enum { TAG_CONDITION = 2 };         /* of the waits for a condition, which counts even if it came while the process was suspended */
@@ -48,8 +49,8 @@ typedef struct Wait { u32 proc, sig, edge, tag; struct Wait *next, **back, *sibl
 /* Proc.state: a STATIC process has its `armed` byte set while it waits, and again after each run; the others are QUEUED while
  * they stand in the active queue. An EAGER one, a continuous assignment, is armed while it runs too: it sees its own change. A
  * REACTIVE one runs when the active, inactive and nonblocking regions are empty (IEEE 1800-2017 4.4.2.6); the simulation ends
- * with the last one OF_PROGRAM (24.3). */
-enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16, REACTIVE = 32, OF_PROGRAM = 64, KILLED = 128, SUSPENDED = 256, MISSED = 512, CELL = 1024, STACKED = 2048 };
+ * with the last one OF_PROGRAM (24.3). One whose handle was taken is HELD; what has ended otherwise is SPARE for a new branch. */
+enum { QUEUED = 2, STATIC = 4, DEAD = 8, EAGER = 16, REACTIVE = 32, OF_PROGRAM = 64, KILLED = 128, SUSPENDED = 256, MISSED = 512, CELL = 1024, STACKED = 2048, HELD = 4096, SPARE = 8192 };
 
 /* The part of the scheduler that generated code works on directly; it lies in the memory block (engine/layout.py). */
 typedef struct {
@@ -67,7 +68,7 @@ typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
 /* Does all that an edge of a clock wakes (engine/lower/edges.py), or as much of it as goes before what is queued, and counts deltas. */
 typedef u32 (*EdgeFn)(u8 *mem, u64 *delta);
 
-typedef struct {            /* 64 bytes */
+typedef struct {            /* 72 bytes */
     Frame *top;
     ProcFn fn;              /* of a static process */
     u32 state, generation;
@@ -79,6 +80,7 @@ typedef struct {            /* 64 bytes */
     u32 clock_sig, clock_site;
     u32 parent, children;   /* the process that forked this one, plus one; how many branches of this one run on */
     u32 waits_for_children, fork;    /* the fork statement of its function that it is a branch of; 0: none */
+    u32 group, kept;        /* which of the forks of `join` it is a branch of; how many branches of this one keep their numbers */
 } Proc;
 
 typedef struct {            /* 64 bytes, a line of the cache; filled from Python */
@@ -130,6 +132,7 @@ typedef struct {
     char error[512];
     u32 error_site;
     const char *root;       /* files must lie below this folder; null: anywhere */
+    u32 programs;           /* procedures of programs that have not ended */
 } Kernel;
 
 extern Kernel K __attribute__((visibility("hidden")));
@@ -160,6 +163,13 @@ const char *text_bytes(u64 t, u32 *size);
 void k_multiply(u64 *out_words, const u64 *a, const u64 *b, u32 n);
 void k_finish(u32 how, u32 site);
 void k_stop(u32 how, u32 site, const char *message);
+void *grow(void *p, u64 *room, u64 need, size_t size);
+void schedule_proc(u32 number);
+void drop_waits(Proc *p);
+void leave_queues(u32 number);
+void end_process(u32 number);
+void bury(u32 number);
+void branches_begin(void);
 void record_change(u32 sig, u32 site);
 void record_flush(void);
 void out_flush(void);

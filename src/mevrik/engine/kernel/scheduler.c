@@ -18,7 +18,6 @@ static u32 *active;
 static u8 *armed;
 static u32 *inactive; static u64 inactive_count, inactive_room;
 static u32 *reactive; u64 reactive_count; static u64 reactive_room;
-static u32 programs;                   /* procedures of programs that have not ended */
 static Update *updates; static u64 update_count, update_room;
 static Event *heap; u64 heap_count; static u64 heap_room, heap_order;
 static Late *strobes; static u64 strobe_count, strobe_room;
@@ -30,7 +29,7 @@ static Wait **wait_lists, *wait_free;
 static const u8 EDGES[4][4] = {        /* [was][is]: bit 0 posedge, bit 1 negedge (9.7.2); codes 0, 1, z, x */
     {0, 1, 1, 1}, {2, 0, 2, 2}, {2, 1, 0, 0}, {2, 1, 0, 0}};
 
-static void *grow(void *p, u64 *room, u64 need, size_t size) {
+void *grow(void *p, u64 *room, u64 need, size_t size) {
     if (need <= *room) return p;
     u64 n = *room ? *room * 2 : 64;
     while (n < need) n *= 2;
@@ -63,7 +62,7 @@ static void schedule(u32 p) {
     else if ((q->state & STATIC) && armed[p]) { armed[p] = 0; queue(p); }
 }
 
-static void drop_waits(Proc *p) {
+void drop_waits(Proc *p) {
     for (Wait *w = p->waits; w;) {
         Wait *sibling = w->sibling;
         *w->back = w->next;
@@ -395,205 +394,17 @@ void start_cell(u32 number, ProcFn fn, void *cell) {
     schedule(number);
 }
 
-/* ---- processes ---- */
-
-static u32 new_proc(void) {
-    if (K.proc_count == K.proc_room) {
-        K.proc_room = K.proc_room * 2 + 16;
-        K.procs = realloc(K.procs, K.proc_room * sizeof *K.procs);
-    }
-    K.procs[K.proc_count].generation = 0;
-    return K.proc_count++;
-}
-
-static Frame *new_frame(u32 fn, u32 size, Frame *parent, Frame *link, u8 *inst, u32 proc) {
-    Frame *f = calloc(1, size);
-    if (!f) k_stop(ENDED_ERROR, 0, "out of memory for the frames of tasks");
-    f->fn = fn; f->parent = parent; f->link = link; f->inst = inst; f->proc = proc;
-    return f;
-}
-
-Frame *k_call(u32 fn, u32 size, Frame *from) {
-    if (from->depth > 100000) k_stop(ENDED_ERROR, S->ring[(S->ring_at - 1) & 63], "a task calls itself without end (100000 calls deep)");
-    Frame *f = new_frame(fn, size, from, 0, from->inst, from->proc);
-    f->depth = from->depth + 1;
-    K.procs[from->proc].top = f;
-    return f;
-}
-
-void k_return(Frame *f) { K.procs[f->proc].top = f->parent; }
-/* The variables of a task live as long as a branch that may use them (IEEE 1800-2017 6.21, 9.3.2). */
-void k_free(Frame *f) { if (!f->outlived) free(f); }
-
-/* ---- handles to processes (IEEE 1800-2017 9.7) ---- */
-
-static u32 *awaiting; static u64 awaiting_count, awaiting_room;    /* pairs: who waits, for whom */
-
-static void wake_awaiting(u32 number) {
-    for (u64 i = 0; i + 1 < awaiting_count; i += 2)
-        if (awaiting[i + 1] == number && awaiting[i] != ~0u) { u32 who = awaiting[i]; awaiting[i] = ~0u; schedule(who); }
-}
-u32 k_process_self(void) { return K.cur; }
-
 /* $assertoff, $asserton and $assertkill (IEEE 1800-2017 20.12): whether attempts begin, and how often those under way were given up. */
 static u32 asserts_off, asserts_killed;
 void k_asserts(u32 on, u32 kill) { asserts_off = !on; asserts_killed += kill; }
 u32 k_asserts_on(void) { return !asserts_off; }
 u32 k_asserts_killed(void) { return asserts_killed; }
-/* 0 finished, 1 running, 2 waiting, 3 suspended, 4 killed */
-u32 k_process_status(u32 number) {
-    if (number >= K.proc_count) return 0;
-    u32 state = K.procs[number].state;
-    return state & KILLED ? 4 : state & DEAD ? 0 : state & SUSPENDED ? 3 : number == K.cur ? 1 : 2;
-}
-/* 1 if the caller has to wait for the end of the other one. */
-u32 k_process_await(u32 number) {
-    if (number >= K.proc_count || (K.procs[number].state & DEAD)) return 0;
-    if (number == K.cur) k_stop(ENDED_ERROR, 0, "a process waits for its own end (9.7)");
-    awaiting = grow(awaiting, &awaiting_room, awaiting_count + 2, sizeof *awaiting);
-    awaiting[awaiting_count++] = K.cur;
-    awaiting[awaiting_count++] = number;
-    return 1;
-}
-
-static void end_process(u32 number) {
-    Proc *p = &K.procs[number];
-    p->state |= DEAD;
-    wake_awaiting(number);
-    if ((p->state & OF_PROGRAM) && !--programs) k_finish(ENDED_FINISH, 0);
-    if (p->parent) {
-        Proc *up = &K.procs[p->parent - 1];
-        if (up->children) up->children--;
-        if (!up->children && up->waits_for_children) { up->waits_for_children = 0; schedule(p->parent - 1); }
-    }
-    Frame *join = p->join;
-    if (join) {
-        u32 waiting = join->pending;
-        if (join->pending) join->pending--;
-        if (waiting && (join->pending == 0 || p->join_any)) {
-            if (p->join_any) join->pending = 0;
-            schedule(join->proc);
-        }
-    }
-}
-
-/* A branch of a fork; `join` 0: join, 1: join_any, 2: join_none. */
-Frame *k_fork(u32 fn, u32 size, Frame *from, u32 join, u32 fork) {
-    u32 number = new_proc();
-    Proc *p = &K.procs[number];
-    u32 generation = p->generation + 1;
-    memset(p, 0, sizeof *p);
-    p->generation = generation;
-    p->top = new_frame(fn, size, 0, from, from->inst, number);
-    p->parent = K.cur + 1;
-    p->fork = fork;
-    if (join) from->outlived = 1;
-    p->state |= K.procs[K.cur].state & REACTIVE;
-    K.procs[K.cur].children++;
-    if (join != 2) { p->join = from; p->join_any = join == 1; from->pending++; }
-    schedule(number);
-    return K.procs[number].top;
-}
 
 /* A process that ends or goes on elsewhere stands in no queue any more. */
-static void leave_queues(u32 n) {
+void leave_queues(u32 n) {
     for (u64 i = S->head; i < S->tail; i++) if (active[i & S->mask] == n) active[i & S->mask] = ~0u;
     for (u64 i = 0; i < inactive_count; i++) if (inactive[i] == n) inactive[i] = ~0u;
     for (u64 i = 0; i < reactive_count; i++) if (reactive[i] == n) reactive[i] = ~0u;
-}
-
-static void end_branches(Frame *f) {
-    for (u32 c = 0; c < K.proc_count; c++)
-        if (K.procs[c].join == f && !(K.procs[c].state & DEAD)) {
-            for (Frame *inner = K.procs[c].top; inner; inner = inner->parent) end_branches(inner);
-            drop_waits(&K.procs[c]);
-            K.procs[c].state |= DEAD; K.procs[c].generation++; K.procs[c].join = 0;
-        }
-}
-
-/* wait fork (IEEE 1800-2017 9.6.1): 1 if the process has to wait. */
-u32 k_wait_fork(void) {
-    Proc *p = &K.procs[K.cur];
-    p->waits_for_children = p->children != 0;
-    return p->waits_for_children;
-}
-
-static void end_family(u32 number) {
-    for (u32 n = 0; n < K.proc_count; n++) {
-        Proc *p = &K.procs[n];
-        if (p->parent != number + 1 || (p->state & DEAD)) continue;
-        end_family(n);
-        drop_waits(p);
-        p->state = (p->state & ~QUEUED) | DEAD;
-        p->generation++;
-        p->join = 0;
-        leave_queues(n);
-        wake_awaiting(n);
-    }
-    K.procs[number].children = 0;
-}
-/* disable fork (9.6.3): what this process forked ends, and what that forked. */
-void k_disable_fork(void) { end_family(K.cur); }
-
-/* kill (9.7): the process and all that it forked end. Gives 1 if that was the caller itself. */
-u32 k_process_kill(u32 number) {
-    if (number >= K.proc_count || (K.procs[number].state & DEAD)) return 0;
-    end_family(number);
-    Proc *p = &K.procs[number];
-    drop_waits(p);
-    leave_queues(number);
-    p->generation++;
-    p->state = (p->state & ~QUEUED) | KILLED;
-    for (Frame *f = p->top; f; f = f->parent) end_branches(f);
-    end_process(number);
-    return number == K.cur;
-}
-/* The frame whose fork statement began a process. */
-static Frame *forked_from(Proc *p) {
-    Frame *f = p->top;
-    while (f->parent) f = f->parent;
-    return f->link;
-}
-
-/* Ends what processes do inside a block: their frames of function `fn` whose state lies in [low, high) go on at `state`, and the
- * branches of its fork statements, [forks, forks_end), end, also those that nothing waits for any more (IEEE 1800-2017 9.6.3). Gives
- * 1 if the process that calls this ended with it, as such a branch, 2 if it goes on behind the block itself. */
-u32 k_disable(u8 *inst, u32 fn, u32 low, u32 high, u32 state, u32 forks, u32 forks_end) {
-    u32 became = 0;
-    for (u32 n = 0; n < K.proc_count; n++) {
-        Proc *p = &K.procs[n];
-        if ((p->state & (DEAD | CELL)) || p->fork < forks || p->fork >= forks_end) continue;
-        Frame *from = forked_from(p);
-        if (from->fn == fn && from->inst == inst) k_process_kill(n);
-    }
-    for (u32 n = 0; n < K.proc_count; n++) {
-        Proc *p = &K.procs[n];
-        if ((p->state & (DEAD | CELL)) || !p->top) continue;
-        for (Frame *f = p->top; f; f = f->parent) {
-            if (f->fn != fn || f->inst != inst || f->state < low || f->state >= high) continue;
-            if (n == K.cur && f == p->top) continue;         /* its state is old: it left the block, or leaves it by itself */
-            drop_waits(p);
-            p->generation++;
-            p->state &= ~QUEUED;
-            leave_queues(n);
-            for (Frame *inner = p->top; inner != f->parent; inner = inner->parent) end_branches(inner);
-            f->pending = 0;
-            while (p->top != f) { Frame *gone = p->top; p->top = gone->parent; k_free(gone); }
-            f->state = state;
-            if (n == K.cur) became = 2;
-            else schedule(n);
-            break;
-        }
-    }
-    return K.procs[K.cur].state & DEAD ? 1 : became;
-}
-
-void k_process_suspend(u32 number) { if (number < K.proc_count) K.procs[number].state |= SUSPENDED; }
-void k_process_resume(u32 number) {
-    if (number >= K.proc_count || !(K.procs[number].state & SUSPENDED)) return;
-    u32 missed = K.procs[number].state & MISSED;
-    K.procs[number].state &= ~(SUSPENDED | MISSED);
-    if (missed) schedule(number);
 }
 
 static void run(u32 number) {
@@ -605,8 +416,11 @@ static void run(u32 number) {
     for (;;) {
         Frame *f = K.procs[number].top;
         u32 what = K.fns[f->fn](K.mem, f);
-        if (what == 0) return;                       /* waits */
-        if (what == 2) { end_process(number); return; }
+        if (what == 0) {                             /* waits, or ended itself */
+            if (UNLIKELY(K.procs[number].state & DEAD)) bury(number);
+            return;
+        }
+        if (what == 2) { end_process(number); bury(number); return; }
     }
 }
 
@@ -1013,7 +827,8 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     memset(wheel_bits, 0, sizeof wheel_bits);
     for (u32 k = 0; k < WHEEL; k++) wheel[k].at = wheel[k].count = 0;
     asserts_off = asserts_killed = 0;
-    batch_end = reactive_count = programs = sample_count = sampled_count = awaiting_count = 0;
+    batch_end = reactive_count = sample_count = sampled_count = 0;
+    branches_begin();
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);
     event_times = calloc(sig_count + 1, sizeof *event_times);
     K.time_unit = 99; K.time_width = 20;
@@ -1028,7 +843,7 @@ void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     p->top = f;
     p->state = sense & 3 ? STATIC | ((sense & 3) > 1 ? EAGER : 0) : 0;
     p->state |= sense & (REACTIVE | OF_PROGRAM | STACKED);
-    programs += (sense & OF_PROGRAM) != 0;
+    K.programs += (sense & OF_PROGRAM) != 0;
     armed[number] = (sense & 3) != 0;
     p->fn = K.fns[fn];
     if (start == 1) schedule(number);

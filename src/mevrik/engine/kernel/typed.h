@@ -92,7 +92,6 @@ static inline i64 vec_length(i64 left, i64 right, i64 down) {
     return n < 0 ? 0 : n;
 }
 void push_typed(u64 time, u32 driver);
-void schedule_proc(u32 p);
 extern u64 heap_count, reactive_count, shuffled __attribute__((visibility("hidden")));      /* of scheduler.c */
 void v_stop(u32 site, const char *format, ...);
 #endif

@@ -193,7 +193,12 @@ class ModuleLowerer:
         return name
 
     def _lower_subprogram(self, sub: Subprogram, name: str) -> None:
-        f = Function(self, sub.unit, False, is_process=False)
+        forks = any(isinstance(s, n.Fork) for s in walk.statements(sub.body))
+        f = Function(self, sub.unit, forks, is_process=False)
+        if forks:  # its variables live as long as the branches (IEEE 1800-2017 13.4.4)
+            mark = f"@@room of {name}@@"
+            self._sizes.append((mark, f))
+            f.emit(f"%f = call ptr @k_open_frame(i32 {mark}, ptr %inst)")
         lower = StatementLowerer(self, f)
         saved = self.process
         recursive = any(
@@ -233,6 +238,8 @@ class ModuleLowerer:
                 self._return_value(f, lower, sub.result, "%result")
             given = [p for p, d in zip(sub.ports, sub.directions) if d != "input"] + ([sub.result] if sub.result else [])
             f.free_lists({f.stack[p] for p in given if p in f.stack})
+            if forks:
+                f.emit("call void @k_free(ptr %f)")
             if recursive:
                 d = f.op("load i32, ptr @depth")
                 less = f.op(f"sub i32 {d}, 1")
@@ -247,7 +254,11 @@ class ModuleLowerer:
         array = Array(port.type, port.dims)
         size, planes, _ = layout_of(port.type)
         if port.kind == "local":
-            f.stack[port] = arg
+            if f.framed:  # the copy is gone when the function is left
+                what = f"i32 {size}, i32 {planes}, ptr {arg}, i32 {size}, i32 {planes}, i64 {port.elements}"
+                f.emit(f"call void @k_array_copy(ptr {f.local(port)}, {what})")
+            else:
+                f.stack[port] = arg
             start = _initial(port) if isinstance(port.type, Vec) else n.RealConst(port.type, 0.0)
             if direction == "output":
                 place = n.LRef(port, None, None, width_of(port.type))

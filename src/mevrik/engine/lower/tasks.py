@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import Array, Real, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.engine.layout import plane_bytes
@@ -13,6 +14,11 @@ _RADIX = {"b": 2, "o": 8, "h": 16}
 _SEVERITY = {"$info": 1, "$warning": 2, "$error": 3, "$fatal": 4}
 _FINISH = 1
 _STOP = 2
+
+
+def _seen_from(s: n.CallTask, port: Signal) -> Signal:
+    """The argument of a static task, which lies in the instance that the task is called in."""
+    return port if s.via is None or port.kind == "local" else replace(port, target=port, via=s.via, number=-1)
 
 
 class TaskLowerer(WriteLowerer):
@@ -45,9 +51,9 @@ class TaskLowerer(WriteLowerer):
             if port.kind == "local":
                 self._store_in_frame(child, self.module.task_offset(task, port), port, value)
             else:
-                self.write((n.LRef(port, None, None, width_of(port.type)),), value, s.site)
+                self.write((n.LRef(_seen_from(s, port), None, None, width_of(port.type)),), value, s.site)
         for port, (array_at, bytes_, planes) in arrays:
-            self._hand_over(child, task, port, array_at, bytes_, planes, s.site)
+            self._hand_over(child, task, _seen_from(s, port), array_at, bytes_, planes, s.site)
         f.wait_here(1)
         p = f.op(f"getelementptr i8, ptr %f, i64 {slot}")
         child = f.op(f"load ptr, ptr {p}")
@@ -55,13 +61,13 @@ class TaskLowerer(WriteLowerer):
             if places is None:
                 continue
             if port.dims:
-                self._take_array(child, task, port, places[0], s.site)
+                self._take_array(child, task, _seen_from(s, port), places[0], s.site)
                 continue
             if port.kind == "local":
                 at = f.op(f"getelementptr i8, ptr {child}, i64 {self.module.task_offset(task, port)}")
                 result = self._load_at(at, port)
             else:
-                result = self.evaluate(n.Ref(port.type, port))
+                result = self.evaluate(n.Ref(port.type, _seen_from(s, port)))
             self.write(places, self._fit(result, port, places), s.site)
         f.emit(f"call void @k_free(ptr {child})")
 

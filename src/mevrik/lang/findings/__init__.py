@@ -5,6 +5,7 @@ from __future__ import annotations
 from mevrik.design.unit import Design
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings.base import Allowing, allowed
+from mevrik.lang.findings.bodies import Bodies
 from mevrik.lang.findings.processes import ProcessFindings
 from mevrik.lang.findings.structure import StructureFindings
 from mevrik.lang.findings.values import ValueFindings
@@ -13,7 +14,10 @@ from mevrik.lang.findings.variables import VariableFindings
 
 def look(design: Design, diagnostics: Diagnostics) -> None:
     """Add the findings about a design: unit by unit, then about its typed half."""
-    lookers = [looker(design, diagnostics) for looker in (ProcessFindings, ValueFindings, StructureFindings, VariableFindings)]
+    bodies = Bodies()
+    lookers = [
+        looker(design, diagnostics, bodies) for looker in (ProcessFindings, ValueFindings, StructureFindings, VariableFindings)
+    ]
     for unit in design.units:
         for looker in lookers:
             looker.look(unit)

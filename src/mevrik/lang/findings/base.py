@@ -6,6 +6,7 @@ import re
 
 from mevrik.design.unit import Design
 from mevrik.lang.diagnostics import Diagnostics, Mend
+from mevrik.lang.findings.bodies import Bodies
 from mevrik.lang.source import Place
 
 _INDEX = re.compile(r"\[\d+\]")
@@ -19,9 +20,10 @@ def allowed(place: Place, code: str) -> bool:
 
 
 class Looker:
-    def __init__(self, design: Design, diagnostics: Diagnostics) -> None:
+    def __init__(self, design: Design, diagnostics: Diagnostics, bodies: Bodies) -> None:
         self.design = design
         self.diagnostics = diagnostics
+        self.bodies = bodies
         self._said: set[tuple[int, str]] = set()
 
     def warn(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:

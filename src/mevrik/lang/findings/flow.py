@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.unit import Process, Signal
+from mevrik.lang.findings.bodies import Bodies
 
 Sources = dict[Signal, set[Signal]]  # by what is written: the signals outside of the process that its value is made of
 
@@ -14,26 +15,27 @@ Sources = dict[Signal, set[Signal]]  # by what is written: the signals outside o
 class Flow:
     """`sources` after a process has run once; `partly` holds the signals of which it writes parts, `sites` who wrote last."""
 
-    def __init__(self, process: Process) -> None:
+    def __init__(self, process: Process, bodies: Bodies) -> None:
+        self._bodies = bodies
+        self._reads = bodies.of(process).reads_by_statement
         self.sources: Sources = {}
         self.partly: set[Signal] = set()
         self.sites: dict[Signal, int] = {}
         self._run(process.body, self.sources, set())
 
-    def _of(self, expressions: Iterable[n.Expr], known: Sources) -> set[Signal]:
+    def _of(self, reads: Iterable[n.Ref], known: Sources) -> set[Signal]:
         found: set[Signal] = set()
-        for e in expressions:
-            for r in walk.reads_of(e, True):
-                signal = r.signal
-                if signal in known:
-                    found |= known[signal]
-                elif signal.kind != "local":
-                    found.add(signal)
+        for r in reads:
+            signal = r.signal
+            if signal in known:
+                found |= known[signal]
+            elif signal.kind != "local":
+                found.add(signal)
         return found
 
     def _run(self, body: Iterable[n.Stmt], known: Sources, control: set[Signal]) -> None:
         for s in body:
-            own = self._of(walk.own_expressions(s), known) | control
+            own = self._of(self._reads[id(s)], known) | control
             match s:
                 case n.Block(body=inner):
                     self._run(inner, known, control)
@@ -60,8 +62,7 @@ class Flow:
     def _write(self, s: n.Stmt, known: Sources, own: set[Signal]) -> None:
         places = list(walk.targets(s))
         if isinstance(s, n.CallTask):
-            own = own | self._of(list(walk.reads(s.task.body, True)), known)
-            places += [p for p in walk.writes(s.task.body) if p.signal.kind != "local"]
+            places += [p for p in self._bodies.of(s.task).writes if p.signal.kind != "local"]
         for place in places:
             signal = place.signal
             self.sites[signal] = s.site

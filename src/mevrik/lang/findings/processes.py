@@ -7,24 +7,27 @@ from collections.abc import Iterable, Iterator
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.types import EventType, Vec
+from mevrik.design.types import Vec
 from mevrik.design.unit import Process, Signal, Unit
 from mevrik.lang.diagnostics import Mend, replacement
 from mevrik.lang.findings.base import Looker
+from mevrik.lang.findings.bodies import Body
 
 _LIST = re.compile(r"always\s*(@\s*\([^()]*\))")
 
 
 class ProcessFindings(Looker):
     def look(self, unit: Unit) -> None:
-        for process in unit.processes:
-            if is_combinational(process):
-                self._sensitivity(process, unit)
-                self._latch(process)
-        self._styles(unit)
-        self._writers(unit)
-        self._readers(unit)
-        self._clocks(unit)
+        procedures = [self.bodies.of(p) for p in unit.processes if not p.hidden and p.kind in ("always", "always_comb")]
+        registers = [body for body in procedures if body.clocked]
+        for body in procedures:
+            if body.combinational:
+                self._sensitivity(body.process, unit)
+                self._latch(body.process)
+        self._styles(procedures)
+        self._writers(procedures)
+        self._readers(registers)
+        self._clocks(registers)
 
     # ---- one process ----
 
@@ -33,10 +36,10 @@ class ProcessFindings(Looker):
         if process.kind != "always" or not process.explicit:
             return
         sense = {r.signal for s in process.sense or () for r in walk.reads_of(s.expr)}
-        written = {p.signal for p in walk.writes(process.body)}
+        written = {p.signal for p in self.bodies.of(process).writes}
         inside = tuple(f"{sub.path}." for sub in unit.subprograms)  # what a function keeps to itself is no input
         missing: dict[Signal, None] = {}
-        for ref in walk.reads(process.body, into_calls=True):
+        for ref in self.bodies.of(process).all_reads:
             signal = ref.signal
             own = signal in written or signal.kind == "local" or signal.implicit or signal.name.startswith(inside)
             if signal not in sense and not own:
@@ -67,7 +70,7 @@ class ProcessFindings(Looker):
             return
         always = _assigned(process.body) or set()
         told: set[Signal] = set()
-        for s in walk.statements(process.body):
+        for s in self.bodies.of(process).statements:
             for place in walk.targets(s) if isinstance(s, (n.Assign, n.Schedule)) else ():
                 signal = place.signal
                 if (
@@ -90,22 +93,17 @@ class ProcessFindings(Looker):
 
     # ---- all processes of a unit ----
 
-    def _styles(self, unit: Unit) -> None:
+    def _styles(self, procedures: list[Body]) -> None:
         """Blocking and nonblocking assignment to one variable: what is seen when depends on the order of processes."""
         blocking: dict[Signal, int] = {}
         nonblocking: dict[Signal, int] = {}
-        for process in unit.processes:
-            if process.hidden or process.kind not in ("always", "always_comb"):
-                continue
-            for s in walk.statements(process.body):
-                if isinstance(s, (n.Assign, n.Schedule)):
-                    kept = nonblocking if isinstance(s, n.Schedule) else blocking
-                    for place in s.target:
-                        if place.signal.kind != "local" and not place.signal.implicit:
-                            kept.setdefault(place.signal, self.pos(s.site))
+        for body in procedures:
+            for s, place in body.assigned:
+                if place.signal.kind != "local" and not place.signal.implicit:
+                    (nonblocking if isinstance(s, n.Schedule) else blocking).setdefault(place.signal, s.site)
         for signal in blocking.keys() & nonblocking.keys():
-            first, second = sorted((blocking[signal], nonblocking[signal]))
-            style = "blocking" if second == blocking[signal] else "nonblocking"
+            first, second = sorted((self.pos(blocking[signal]), self.pos(nonblocking[signal])))
+            style = "blocking" if second == self.pos(blocking[signal]) else "nonblocking"
             other = "nonblocking" if style == "blocking" else "blocking"
             self.warn(
                 second,
@@ -114,116 +112,73 @@ class ProcessFindings(Looker):
                 "mixed-assignment",
             )
 
-    def _writers(self, unit: Unit) -> None:
+    def _writers(self, procedures: list[Body]) -> None:
         """A variable that two processes write."""
         found: dict[Signal, tuple[Process, int]] = {}
-        for process in unit.processes:
-            if process.hidden or process.kind not in ("always", "always_comb"):
-                continue
+        for body in procedures:
+            process = body.process
             mine: dict[Signal, int] = {}
-            for s in walk.statements(process.body):
-                if isinstance(s, (n.Assign, n.Schedule)):
-                    for place in s.target:
-                        signal = place.signal
-                        if signal.kind == "var" and not signal.dims and place.bits is None and not signal.implicit:
-                            mine.setdefault(signal, self.pos(s.site))
-            for signal, pos in mine.items():
+            for s, place in body.assigned:
+                signal = place.signal
+                if signal.kind == "var" and not signal.dims and place.bits is None and not signal.implicit:
+                    mine.setdefault(signal, s.site)
+            for signal, site in mine.items():
                 if signal in found and found[signal][0] is not process and not (process.strict or found[signal][0].strict):
-                    line = self.line(found[signal][1])
+                    line = self.line(self.pos(found[signal][1]))
                     self.warn(
-                        pos,
+                        self.pos(site),
                         f"'{signal.name}' is also written by the process of line {line}: hardware has one driver",
                         "two-writers",
                     )
                 else:
-                    found[signal] = (process, pos)
+                    found[signal] = (process, site)
 
-    def _readers(self, unit: Unit) -> None:
+    def _readers(self, registers: list[Body]) -> None:
         """A variable that one clocked process assigns with '=' and another one reads at the same edge: who is first is open."""
-        written: dict[Signal, tuple[Process, int]] = {}
-        for process in unit.processes:
-            if is_clocked(process):
-                for s in walk.statements(process.body):
-                    if isinstance(s, n.Assign):
-                        for place in s.target:
-                            if place.signal.kind == "var" and not place.signal.implicit:
-                                written.setdefault(place.signal, (process, self.pos(s.site)))
+        written: dict[Signal, tuple[Body, int]] = {}
+        for body in registers:
+            for s, place in body.assigned:
+                if isinstance(s, n.Assign) and place.signal.kind == "var" and not place.signal.implicit:
+                    written.setdefault(place.signal, (body, s.site))
+        if not written:
+            return
         told: set[Signal] = set()
-        for process in unit.processes:
-            if not is_clocked(process):
-                continue
-            for ref in walk.reads(process.body, into_calls=True):
+        for body in registers:
+            for ref in body.all_reads:
                 signal = ref.signal
                 if signal in written and signal not in told:
-                    other, pos = written[signal]
-                    if other is not process and _clock(other) == _clock(process):
+                    other, site = written[signal]
+                    if other is not body and other.clock == body.clock:
                         told.add(signal)
                         message = (
-                            f"'{signal.name}' is assigned with '=' here and read at the same edge by the process of line {self.line(process.pos)}: "
-                            "which comes first is open; assign it with '<='"
+                            f"'{signal.name}' is assigned with '=' here and read at the same edge by the process of line "
+                            f"{self.line(body.process.pos)}: which comes first is open; assign it with '<='"
                         )
-                        self.warn(pos, message, "race")
+                        self.warn(self.pos(site), message, "race")
 
-    def _clocks(self, unit: Unit) -> None:
+    def _clocks(self, registers: list[Body]) -> None:
         """A clock made by a nonblocking assignment is late: what the other clock changed has changed already."""
         made: dict[Signal, tuple[tuple[Signal, str] | None, int]] = {}
         registered: dict[Signal, tuple[Signal, str] | None] = {}
-        for process in unit.processes:
-            if is_clocked(process):
-                for s in walk.statements(process.body):
-                    if isinstance(s, n.Schedule):
-                        for place in s.target:
-                            registered[place.signal] = _clock(process)
-                            made.setdefault(place.signal, (_clock(process), self.pos(s.site)))
-        for process in unit.processes:
-            clock = _clock(process) if is_clocked(process) else None
+        for body in registers:
+            for s, place in body.assigned:
+                if isinstance(s, n.Schedule):
+                    registered[place.signal] = body.clock
+                    made.setdefault(place.signal, (body.clock, s.site))
+        for body in registers:
+            clock = body.clock
             if clock is None or clock[0] not in made:
                 continue
-            root, pos = made[clock[0]]
-            for ref in walk.reads(process.body, into_calls=True):
+            root, site = made[clock[0]]
+            for ref in body.all_reads:
                 signal = ref.signal
                 if root is not None and registered.get(signal) == root and signal is not clock[0]:
                     message = (
                         f"'{clock[0].name}' is a clock that a nonblocking assignment makes: '{signal.name}' of the clock '{root[0].name}' has its new "
-                        f"value when the process of line {self.line(process.pos)} reads it; in hardware the old one is read"
+                        f"value when the process of line {self.line(body.process.pos)} reads it; in hardware the old one is read"
                     )
-                    self.warn(pos, message, "clock-assignment")
+                    self.warn(self.pos(site), message, "clock-assignment")
                     break
-
-
-def is_clocked(process: Process) -> bool:
-    """A process that hardware would make of registers."""
-    return (
-        process.kind == "always"
-        and process.sense is not None
-        and not process.hidden
-        and bool(process.sense)
-        and all(s.edge in ("posedge", "negedge") for s in process.sense)
-    )
-
-
-def _clock(process: Process) -> tuple[Signal, str] | None:
-    """Signal and edge of the clock: the edge whose signal the process does not test."""
-    tested: set[Signal] = set()
-    for s in process.body[:1]:
-        if isinstance(s, n.If):
-            tested = {r.signal for r in walk.reads_of(s.cond)}
-    for sense in process.sense or ():
-        if isinstance(sense.expr, n.Ref) and sense.expr.signal not in tested:
-            return sense.expr.signal, sense.edge
-    return None
-
-
-def is_combinational(process: Process) -> bool:
-    """A process that hardware would be made of gates only: level-sensitive, writes something, doesn't wait or print."""
-    if process.kind not in ("always", "always_comb") or process.sense is None or process.hidden:
-        return False
-    if any(s.edge != "any" or isinstance(s.expr.type, EventType) for s in process.sense):
-        return False
-    body = list(walk.statements(process.body))
-    if any(isinstance(s, (n.SysTask, n.Force, n.Trigger, n.CallTask)) for s in body) or walk.suspends(process.body):
-        return False
-    return any(isinstance(s, (n.Assign, n.Schedule)) for s in body)
 
 
 def _assigned(body: Iterable[n.Stmt]) -> set[Signal] | None:

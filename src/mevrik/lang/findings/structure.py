@@ -10,25 +10,20 @@ from mevrik.design.types import EventType, Handle, Link, List, Text, Vec
 from mevrik.design.unit import Design, Signal, Unit
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.findings.base import Looker
+from mevrik.lang.findings.bodies import Bodies, Body
 from mevrik.lang.findings.flow import Flow
-from mevrik.lang.findings.processes import is_clocked, is_combinational
 
 
 class StructureFindings(Looker):
-    def __init__(self, design: Design, diagnostics: Diagnostics) -> None:
-        super().__init__(design, diagnostics)
+    def __init__(self, design: Design, diagnostics: Diagnostics, bodies: Bodies) -> None:
+        super().__init__(design, diagnostics, bodies)
         # what is reached from other units: by a hierarchical name, through a port, by a virtual interface
         self.from_afar = {s.target for u in design.units for s in u.standins if s.target is not None}
-        self.linked = any(
-            s.via is not None
-            for u in design.units
-            for b in (*(p.body for p in u.processes), *(x.body for x in u.subprograms))
-            for s in (r.signal for r in walk.reads(b))
-        )
+        self.linked = any(r.signal.via is not None for u in design.units for b in bodies.of_unit(u) for r in b.reads)
 
     def look(self, unit: Unit) -> None:
-        written = {walk.owner(p.signal) for p in _all_writes(unit)}
-        read = {walk.owner(r.signal): None for r in _all_reads(unit)}
+        written = {walk.owner(p.signal) for p in self._all_writes(unit)}
+        read = {walk.owner(r.signal): None for r in self._all_reads(unit)}
         for signal in unit.signals:
             if not signal.implicit and not signal.forced and signal.pos and not self.linked:
                 self._never_driven(unit, signal, signal in written, signal in read)
@@ -101,13 +96,13 @@ class StructureFindings(Looker):
         others: set[Signal] = set()
         for process in unit.processes:
             if process.cell is not None:
-                others |= {walk.owner(place.signal) for place in walk.writes(process.body)}
+                others |= {walk.owner(place.signal) for place in self.bodies.of(process).writes}
                 continue
-            for s in walk.statements(process.body):
+            for s in self.bodies.of(process).statements:
                 for place in walk.targets(s):
                     signal = walk.owner(place.signal)
                     if (
-                        is_clocked(process)
+                        self.bodies.of(process).clocked
                         and isinstance(s, (n.Assign, n.Schedule))
                         and place.bits is None
                         and place.element is None
@@ -116,7 +111,7 @@ class StructureFindings(Looker):
                     else:
                         others.add(signal)
         for sub in unit.subprograms:
-            others |= {walk.owner(p.signal) for p in walk.writes(sub.body)}
+            others |= {walk.owner(p.signal) for p in self.bodies.of(sub).writes}
         for signal, given in values.items():
             four = isinstance(signal.type, Vec) and signal.type.four
             if (
@@ -135,11 +130,11 @@ class StructureFindings(Looker):
         """A signal that depends on itself through continuous assignments and combinational processes without a delay."""
         follows: dict[Signal, dict[Signal, int]] = {}
         for process in unit.processes:
-            if process.hidden or not (process.kind == "assign" or is_combinational(process)):
+            if process.hidden or not (process.kind == "assign" or self.bodies.of(process).combinational):
                 continue
             if any(isinstance(s, n.Drive) and s.delays for s in process.body):
                 continue
-            flow = Flow(process)
+            flow = Flow(process, self.bodies)
             for target, sources in flow.sources.items():
                 if target.kind == "local" or target.implicit or target in flow.partly:
                     continue
@@ -155,43 +150,41 @@ class StructureFindings(Looker):
                 "comb-loop",
             )
 
+    # ---- all that a unit writes and reads ----
+
+    def _all_writes(self, unit: Unit) -> Iterator[n.LRef]:
+        for process in unit.processes:
+            body = self.bodies.of(process)
+            yield from body.writes if process.cell is not None else _writes(body)
+            if process.link is not None:
+                yield from (n.LRef(s, None, None, 1) for s in process.link)
+        for sub in unit.subprograms:
+            yield from _writes(self.bodies.of(sub))
+            yield from (n.LRef(p, None, None, 1) for p in (*sub.ports, *([sub.result] if sub.result else [])))
+        for w in unit.switches:
+            yield w.a
+            if not w.one_way:
+                yield w.b
+
+    def _all_reads(self, unit: Unit) -> Iterator[n.Ref]:
+        for body in self.bodies.of_unit(unit):
+            yield from body.reads
+        for w in unit.switches:
+            yield from (n.Ref(p.signal.type, p.signal) for p in (w.b if w.one_way else None, w.control) if p is not None)
+
 
 _NEVER_Z = ("and", "nand", "or", "nor", "xor", "xnor", "buf", "not")
 
 
-def _writes(body: list[n.Stmt]) -> Iterator[n.LRef]:
+def _writes(body: Body) -> Iterator[n.LRef]:
     """What statements write, also through the arguments of functions and the effects inside expressions."""
-    yield from walk.writes(body)
-    for e in (e for s in walk.statements(body) for e in walk.own_expressions(s)):
-        for x in walk.expressions(e):
+    yield from body.writes
+    for _, parts in body.parts:
+        for x in parts:
             if isinstance(x, n.LRef):
                 yield x
             elif isinstance(x, n.Effect):
                 yield from walk.writes(x.body)
-
-
-def _all_writes(unit: Unit) -> Iterator[n.LRef]:
-    for process in unit.processes:
-        yield from walk.writes(process.body) if process.cell is not None else _writes(process.body)
-        if process.link is not None:
-            yield from (n.LRef(s, None, None, 1) for s in process.link)
-    for sub in unit.subprograms:
-        yield from _writes(sub.body)
-        yield from (n.LRef(p, None, None, 1) for p in (*sub.ports, *([sub.result] if sub.result else [])))
-    for w in unit.switches:
-        yield w.a
-        if not w.one_way:
-            yield w.b
-
-
-def _all_reads(unit: Unit) -> Iterator[n.Ref]:
-    for process in unit.processes:
-        if not process.hidden:
-            yield from walk.reads(process.body)
-    for sub in unit.subprograms:
-        yield from walk.reads(sub.body)
-    for w in unit.switches:
-        yield from (n.Ref(p.signal.type, p.signal) for p in (w.b if w.one_way else None, w.control) if p is not None)
 
 
 def _may_be_z(e: n.Expr) -> bool:

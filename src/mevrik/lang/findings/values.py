@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from mevrik.design import nodes as n
-from mevrik.design import walk
 from mevrik.design.evaluate import case_match
 from mevrik.design.types import Handle, List, Text, Vec
-from mevrik.design.unit import Unit
+from mevrik.design.unit import Process, Unit
 from mevrik.design.values import Logic
 from mevrik.lang.findings.base import Looker
 
@@ -15,13 +14,13 @@ _COMPARED = {"==", "===", "<", ">="}
 
 class ValueFindings(Looker):
     def look(self, unit: Unit) -> None:
-        bodies = [p.body for p in unit.processes if not p.hidden and p.cell is None] + [s.body for s in unit.subprograms]
-        for body in bodies:
-            for s in walk.statements(body):
-                for top in walk.own_expressions(s):
-                    for e in walk.expressions(top):
-                        if isinstance(e, n.Binary) and e.op in _COMPARED:
-                            self._compare(s, e)
+        for body in self.bodies.of_unit(unit):
+            if isinstance(body.of, Process) and body.of.cell is not None:
+                continue
+            for s, parts in body.parts:
+                for e in parts:
+                    if isinstance(e, n.Binary) and e.op in _COMPARED:
+                        self._compare(s, e)
                 if isinstance(s, (n.Assign, n.Schedule, n.Drive)):
                     self._lost_bits(s)
                 elif isinstance(s, n.Case):

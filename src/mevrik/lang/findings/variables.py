@@ -4,7 +4,6 @@ always_comb, always_latch and always_ff write, nothing else. These are errors.""
 from __future__ import annotations
 
 from mevrik.design import nodes as n
-from mevrik.design import walk
 from mevrik.design.record import Frozen
 from mevrik.design.types import width_of
 from mevrik.design.unit import Process, Signal, Unit
@@ -17,7 +16,7 @@ class _Writer(Frozen, frozen=True):
     process: Process
     low: int
     high: int
-    pos: int
+    site: int
 
     @property
     def continuous(self) -> bool:
@@ -31,17 +30,20 @@ class VariableFindings(Looker):
         for process in unit.processes:
             if process.hidden or process.kind == "join":
                 continue
-            for s in walk.statements(process.body):
+            for s in self.bodies.of(process).statements:
                 if not isinstance(s, (n.Assign, n.Schedule, n.Drive)):
                     continue
                 for place in s.target:
                     signal = place.signal
                     if signal in own and signal.kind == "var" and not signal.implicit and signal.via is None:
-                        pos = process.pos if isinstance(s, n.Drive) and process.kind == "link" else self.pos(s.site)
-                        writers.setdefault(signal, []).append(_Writer(process, *_extent(signal, place), pos))
+                        site = 0 if isinstance(s, n.Drive) and process.kind == "link" else s.site
+                        writers.setdefault(signal, []).append(_Writer(process, *_extent(signal, place), site))
         for signal, found in writers.items():
             if any(w.continuous or w.process.strict for w in found):
                 self._judge(signal, found)
+
+    def _pos(self, writer: _Writer) -> int:
+        return self.pos(writer.site) or writer.process.pos
 
     def _judge(self, signal: Signal, writers: list[_Writer]) -> None:
         """Report the first pair of writers that may not both be."""
@@ -49,10 +51,10 @@ class VariableFindings(Looker):
             for earlier in writers[:k]:
                 if earlier.process is later.process or earlier.low >= later.high or later.low >= earlier.high:
                     continue
-                message = _quarrel(signal.name, earlier, later, self.line(earlier.pos), self.line(later.pos))
-                place = self.diagnostics.sources.place(later.pos)
-                if message and not allowed(place, "variable-writers"):
-                    self.diagnostics.error(later.pos, message, "variable-writers")
+                at = self._pos(later)
+                message = _quarrel(signal.name, earlier, later, self.line(self._pos(earlier)), self.line(at))
+                if message and not allowed(self.diagnostics.sources.place(at), "variable-writers"):
+                    self.diagnostics.error(at, message, "variable-writers")
                     return
 
 

@@ -23,6 +23,7 @@ class Library(Value):
     instance_binds: list[ast.Bind] = field(default_factory=list)
     delay_files: set[str] = field(default_factory=set)
     _places: dict[tuple[str, int, int], int] = field(default_factory=dict)  # where units and outer items stand
+    setters: dict[str, list[str]] = field(default_factory=dict)  # by the name that defparams begin with, the modules they stand in
 
     def add(self, unit: ast.SourceUnit, diagnostics: Diagnostics) -> None:
         from mevrik.lang.verilog import ast
@@ -34,6 +35,8 @@ class Library(Value):
         for module in unit.modules:
             self._check(module, diagnostics)
             self.modules[module.name] = module
+            for root in defparam_roots(module.items):
+                self.setters.setdefault(root, []).append(module.name)
         self.delay_files |= set(unit.annotated)
         self.binds += [(b, False) for b in unit.binds]
         self.binds += [(i, True) for m in unit.modules for i in m.items if isinstance(i, ast.Bind)]
@@ -101,7 +104,8 @@ class Library(Value):
             others = candidates - {name}
             if others:
                 found |= first_steps(module.items) & others
-        return found | {name for name in candidates if (defparam_roots(self.modules[name].items) - {name}) & self.modules.keys()}
+        setting = {name for root, names in self.setters.items() if root in self.modules for name in names if name != root}
+        return found | candidates & setting
 
 
 def defparam_roots(items: list[ast.Item]) -> set[str]:

@@ -247,6 +247,9 @@ def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Sc
         inside.wild += [i.scope for i in interfaces]
     info.words = base.words if base is not None else 0
     for item in tree.items:
+        if isinstance(item.item, ast.ClassDecl):
+            elab.announce(item.item, inside)
+    for item in tree.items:
         elab.scope = inside
         try:
             _member(elab, info, item)
@@ -284,10 +287,10 @@ def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType,
 
 
 def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
+    from mevrik.lang.verilog.elaborate.events import as_variables, first_value
+
     inner = item.item
     if isinstance(inner, ast.EventDecl) and not item.static:
-        from mevrik.lang.verilog.elaborate.events import as_variables
-
         inner = as_variables(inner)
     if item.access:
         names = (
@@ -301,7 +304,8 @@ def _member(elab: UnitElaborator, info: ClassInfo, item: ast.ClassItem) -> None:
     if isinstance(inner, ast.VarDecl) and not item.static:
         for d in inner.names:
             shape = elab.shape_with_dims(elab.resolve_type(inner.type), d.dims)
-            made = ClassField(d.name, info.words, shape, d.init, d.pos, item.random, inner.constant)
+            init = first_value(shape, d)
+            made = ClassField(d.name, info.words, shape, init, d.pos, item.random, inner.constant)
             info.words += field_words(shape.type) * count_of(shape.unpacked)
             info.fields[d.name] = made
             elab.declare(info.scope, d.name, made, d.pos)

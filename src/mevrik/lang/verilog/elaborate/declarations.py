@@ -13,7 +13,7 @@ from mevrik.lang.verilog.elaborate.calls import span
 from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
 from mevrik.lang.verilog.elaborate.context import Abandon
-from mevrik.lang.verilog.elaborate.events import as_variables, is_merged
+from mevrik.lang.verilog.elaborate.events import as_variables, first_value, is_merged
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.scope import (
     Bound,
@@ -199,7 +199,7 @@ class DeclarationElaborator(TypeElaborator):
         self._announce_subprograms(items, scope)
         for item in items:
             if isinstance(item, ast.ClassDecl):
-                self._announce(item, scope)
+                self.announce(item, scope)
         for item in items:
             self.scope = scope
             try:
@@ -215,7 +215,7 @@ class DeclarationElaborator(TypeElaborator):
                 self._announced.add(item)
                 self.guard(lambda item=item: self._subprogram(item, scope))  # type: ignore[misc]
 
-    def _announce(self, item: ast.ClassDecl, scope: Scope) -> None:
+    def announce(self, item: ast.ClassDecl, scope: Scope) -> None:
         """A class, or one with parameters, is known by its name; a second one of that name is reported once."""
         if item in self._announced:
             return
@@ -260,7 +260,7 @@ class DeclarationElaborator(TypeElaborator):
                 if len(item.target) > 1 or item.instances or item.target[0] not in self.context.modules:
                     self.bind_to_instances(item, item.instances or [item.target], scope.prefix)
             case ast.ClassDecl():
-                self._announce(item, scope)
+                self.announce(item, scope)
                 made = scope.names.get(item.name)
                 if isinstance(made, ClassInfo) and made.tree is item:
                     complete_class(made)
@@ -512,8 +512,9 @@ class DeclarationElaborator(TypeElaborator):
             else:
                 made = self.signal(scope, d.name, shape, d.dims, "var", d.pos)
             made.fixed = item.constant
-            if d.init is not None:
-                self.inits.append((scope, made, d.init))
+            init = first_value(self.shape_of_signal(made), d)
+            if init is not None:
+                self.inits.append((scope, made, init))
                 if self.started:
                     self.context.late.append(self.itself)
 
@@ -557,10 +558,11 @@ class DeclarationElaborator(TypeElaborator):
         """What gives an automatic variable its value each time its block is entered."""
         site = self.context.site(d.pos, d.pos + len(d.name), self.process_name)
         shape = self.shape_of_signal(made)
-        if d.init is not None and (made.dims or isinstance(made.type, List)):
-            return self.statement(ast.Assign(d.pos, ast.Name(d.pos, d.name), d.init, False))
-        if d.init is not None:
-            return [n.Assign(site, (whole(made),), self.for_target(d.init, made.type, shape))]
+        init = first_value(shape, d)
+        if init is not None and (made.dims or isinstance(made.type, List)):
+            return self.statement(ast.Assign(d.pos, ast.Name(d.pos, d.name), init, False))
+        if init is not None:
+            return [n.Assign(site, (whole(made),), self.for_target(init, made.type, shape))]
         if isinstance(made.type, List) and not made.dims:
             return [n.ListStep(site, "clear", whole(made), ())]
         start: n.Expr | None = start_value(shape)

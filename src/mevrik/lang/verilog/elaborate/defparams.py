@@ -13,7 +13,6 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.instances import value_words
 from mevrik.lang.verilog.elaborate.scope import Bound, Override, Overrides
-from mevrik.lang.verilog.library import defparam_roots
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.context import Context
@@ -90,17 +89,15 @@ def _leads_out(elab: UnitElaborator, path: Path, override: Override) -> bool:
     return False
 
 
-def start_setting_tops(context: Context, top: str) -> None:
-    """Modules that nothing instantiates are at the top too (12.1.1); those with defparams for the top set them before it is begun."""
+def start_setting_tops(context: Context, names: list[str], top: str) -> None:
+    """Modules that nothing instantiates are at the top too (12.1.1); of `names` those with defparams for the top set them before it is
+    begun."""
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
     assert context.upward is not None
-    used: set[str] | None = None
-    for name, module in context.modules.items():
-        if name == top or module.interface or module.ports or top not in defparam_roots(module.items):
-            continue
-        used = context.instantiated() if used is None else used
-        if name in used:
+    for name in names:
+        module = context.modules[name]
+        if name == top or module.interface or module.ports or name in context.instantiated():
             continue
         made = context.tops[name] = UnitElaborator(context, module, name, {}, Overrides(), None, None)
         made.declare_all()

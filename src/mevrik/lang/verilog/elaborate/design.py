@@ -164,7 +164,7 @@ def _context(library: Library, diagnostics: Diagnostics, finest: int | None, for
 def _elaborate_below(context: Context, library: Library, top: str, given: dict[str, n.Expr]) -> UnitElaborator:
     """The top and all that is below it, as far as it comes."""
     module = library.modules[top]
-    start_setting_tops(context, top)
+    start_setting_tops(context, library.setters.get(top, []), top)
     made = UnitElaborator(context, module, top, given, Overrides(), None, None)
     context.tops[top] = made
     for bind in library.instance_binds:

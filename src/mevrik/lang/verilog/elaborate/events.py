@@ -37,6 +37,16 @@ def new_event(pos: int) -> ast.New:
     return ast.New(pos, ast.Number(pos, None, True, 0, 0), None)
 
 
+def first_value(shape: Shape, d: ast.Declarator) -> ast.Expr | None:
+    """What a variable begins with: of an array of events, each is an event of its own; else what its declaration says."""
+    if d.init is not None or not is_event_handle(shape.type) or not shape.unpacked:
+        return d.init
+    made: ast.Expr | None = None
+    for left, right in reversed(shape.unpacked):
+        made = ast.Pattern(d.pos, [(None, made or new_event(d.pos)) for _ in range(abs(left - right) + 1)], False)
+    return made
+
+
 def as_variables(item: ast.EventDecl, lifetime: str = "") -> ast.VarDecl:
     """The declaration of events that are values: each begins as an event of its own."""
     names = [

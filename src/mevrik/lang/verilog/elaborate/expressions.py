@@ -25,6 +25,8 @@ _LOGIC = {"&&", "||", "->", "<->", "inside"}
 NULL = Handle(64, False, False, "")
 _Selection = (ast.Name, ast.Member, ast.Index, ast.PartSelect)
 
+_PLAIN = (ast.Name, ast.Index, ast.PartSelect, ast.Member, ast.Unary, ast.Binary, ast.Concat)
+
 
 class ExpressionElaborator(PatternElaborator):
     # ---- self-determined types ----
@@ -168,6 +170,10 @@ class ExpressionElaborator(PatternElaborator):
 
     def for_target(self, e: ast.Expr, target: Type, shape: Shape | None = None) -> n.Expr:
         """The value to assign to something of type `target` (5.4.1, 5.5.3); `shape` tells more of the target."""
+        if type(target) is Vec and isinstance(e, _PLAIN) and (shape is None or (shape.labels is None and not shape.fields)):
+            own = self.shape(e)
+            if type(own) is Vec:  # by far the most
+                return self._vector_for(e, own, target)
         if shape is not None and shape.labels is not None and not shape.unpacked:
             self.check_enum(e, shape.labels)
         if isinstance(e, ast.New) and not isinstance(target, List):
@@ -211,10 +217,14 @@ class ExpressionElaborator(PatternElaborator):
         t = self.vector_type(t, e)
         if isinstance(e, ast.Stream):
             return self._stream_for(e, target)
-        wide = Vec(max(t.width, target.width), t.signed, t.four)
-        made = fold_resize(self.build(e, wide), Vec(target.width, t.signed, target.four))
+        made = self._vector_for(e, t, target)
         lists = lists_in(shape) if shape is not None and shape.fields else ()
         return n.Fresh(made.type, made, lists) if lists else made
+
+    def _vector_for(self, e: ast.Expr, own: Vec, target: Vec) -> n.Expr:
+        """The value of an expression, whose own type is `own`, in the width of the target where that is more."""
+        wide = Vec(max(own.width, target.width), own.signed, own.four)
+        return fold_resize(self.build(e, wide), Vec(target.width, own.signed, target.four))
 
     def handle_value(self, e: ast.Expr, target: Handle) -> n.Expr:
         """A handle for a variable of a class: null, or an object of that class or one that extends it (8.15)."""

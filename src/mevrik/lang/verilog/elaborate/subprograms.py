@@ -121,16 +121,22 @@ class SubprogramElaborator(GenerateElaborator):
                 for s in walk.statements(sub.body):
                     if isinstance(s, n.SysTask):
                         s.unit = self.scale.unit
-            sub.suspends = tree.is_task and entity.owner is not None and entity.owner.is_virtual(tree.name)  # one below may wait
-            sub.suspends = sub.suspends or walk.suspends(sub.body)
-            if sub.suspends and not tree.is_task:
-                site = next((s.site for s in walk.statements(sub.body) if walk.waits(s)), 0)
-                self.context.diagnostics.error(
-                    self.context.sites[site].pos or tree.pos,
-                    f"the function '{tree.name}' waits here for time or events; only a task may (10.4.4)",
-                    "function-waits",
-                )
+            if tree.is_task:
+                sub.suspends = entity.owner is not None and entity.owner.is_virtual(tree.name)  # one below may wait
+                sub.suspends = sub.suspends or walk.suspends(sub.body)  # that it calls itself is no reason
+            else:
+                self._no_waiting(tree, sub)
             self.unit.subprograms.append(sub)
         finally:
             self.scope, self.breaks, self.process_name = saved
             self.scale = own_scale
+
+    def _no_waiting(self, tree: ast.Function, sub: Subprogram) -> None:
+        """A function takes no time (10.4.4); what it forks with join_none runs beside it (IEEE 1800-2017 13.4.4)."""
+        wait = walk.first_wait(sub.body)
+        if wait is not None:
+            self.context.diagnostics.error(
+                self.context.sites[wait.site].pos or tree.pos,
+                f"the function '{tree.name}' waits here for time or events; only a task may (10.4.4)",
+                "function-waits",
+            )
