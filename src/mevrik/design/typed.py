@@ -208,10 +208,19 @@ def align_of(s: Subtype) -> int:
     if isinstance(t, ArrayType):
         return align_of(s.elem)
     if isinstance(t, RecordType):
-        return _record_shape(s)[2]
+        return max((align_of(f) for f in s.field_types()), default=1)
     if isinstance(t, ProtectedType):
         return 8
     return size_of(s)
+
+
+def inner_arrays(s: Subtype) -> Iterator[Subtype]:
+    """The arrays inside of a composite subtype, elements and fields, as they follow each other."""
+    parts = [s.elem] if isinstance(s.type, ArrayType) else s.field_types() if isinstance(s.type, RecordType) else []
+    for part in parts:
+        if isinstance(part.type, ArrayType):
+            yield part
+        yield from inner_arrays(part)
 
 
 def record_layout(s: Subtype) -> tuple[list[int], int]:

@@ -62,24 +62,20 @@ class Arrays(Attributes):
         assert isinstance(kind, t.ArrayType)
         pieces: list[tuple[Place | str, t.Expr, bool]] = []
         total: Operand = 0
-        size = 0
         for x in self._pieces(e, kind):
             whole = x.type.type is kind
             if whole:
                 p = self.composite(x)
                 total = f.add(total, f.length(self.bounds_of(p)[0]))
-                size = size or self.element_size(p.subtype)
                 pieces.append((p, x, True))
             else:
                 v = self.value(x)
                 total = f.add(total, 1)
-                if isinstance(v, Place):
-                    size = size or t.size_of(x.type) if x.type.static else size
                 pieces.append((v, x, False))
         elem = e.type.elem
         if not elem.static:
-            elem = next((p.subtype.elem if w else x.type for p, x, w in pieces if isinstance(p, Place)), elem)
-        size = t.size_of(elem)
+            elem = next((p.subtype.elem if w else self.whole_shape(p) for p, _, w in pieces if isinstance(p, Place)), elem)
+        size = self.bytes_of(elem)
         out = f.arena(f.mul(total, size))
         at: Operand = 0
         for piece, x, whole in pieces:
@@ -90,7 +86,7 @@ class Arrays(Attributes):
                 at = f.add(at, n)
             else:
                 if isinstance(piece, Place):
-                    if piece.bounds is not None and elem.static:
+                    if piece.bounds is not None:
                         for have, need in zip(piece.bounds, self.ranges(elem) or [], strict=True):
                             self.same_length(f.length(have), f.length(need))
                     f.copy(f.gep(out, at), piece.ptr, size)

@@ -41,6 +41,7 @@ class Assignments(Numeric):
         if isinstance(p.subtype.type, t.ArrayType):
             for have, need in zip(self.bounds_of(source), self.bounds_of(p), strict=True):
                 self.same_length(f.length(have), f.length(need))
+        self.same_inside(source.subtype, p.subtype)
         f.copy(p.ptr, source.ptr, self.size(p))
 
     def _spread(self, target: t.Aggregate, source: Place) -> list[tuple[t.Expr, Place]]:
@@ -49,7 +50,7 @@ class Assignments(Numeric):
         s = source.subtype
         found: list[tuple[t.Expr, Place]] = []
         if isinstance(s.type, t.RecordType):
-            offsets, _ = t.record_layout(s)
+            offsets, _ = self.layout(s)
             for (_, place), offset, of in zip(target.items, offsets, s.field_types(), strict=True):
                 found.append((place, Place(f.gep(source.ptr, offset), of, self.ranges(of))))
             return found
@@ -153,6 +154,8 @@ class Assignments(Numeric):
         if isinstance(source, Place) and isinstance(p.subtype.type, t.ArrayType):
             for have, need in zip(self.bounds_of(source), self.bounds_of(p), strict=True):
                 self.same_length(f.length(have), f.length(need))
+        if isinstance(source, Place) and is_composite(p.subtype):
+            self.same_inside(source.subtype, p.subtype)
         if is_plain(s):
             if isinstance(source, Place) and part.root not in f.held:
                 driver = self.driver(part, target)

@@ -6,7 +6,7 @@ from mevrik.design import typed as t
 from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.assignments import Assignments
 from mevrik.engine.typed.function import Place, Range, is_composite, register
-from mevrik.engine.typed.places import CALLER
+from mevrik.engine.typed.places import CALLER, inner_dims, open_inside
 
 
 class Calls(Assignments):
@@ -40,13 +40,13 @@ class Calls(Assignments):
         vec = ""
         if result is not None and is_composite(result):
             dims = len(result.type.indexes) if isinstance(result.type, t.ArrayType) else 0
-            vec = f.alloca(f"[{1 + 3 * dims} x i64]")
+            vec = f.alloca(f"[{1 + 3 * (dims + inner_dims(result))} x i64]")
             args.append(f"ptr {vec}")
             f.allocated = True
         shapes: dict[int, t.Subtype] = {}
         for k, (p, x) in enumerate(zip(sub.params, e.args, strict=True)):
             args += self._argument(p, x, after)
-            if is_composite(p.subtype) and _open_inside(p.subtype):
+            if is_composite(p.subtype) and open_inside(p.subtype):
                 shapes[k] = self._shape_of(p, x)
         if sub.intrinsic:
             name = sub.intrinsic
@@ -57,6 +57,9 @@ class Calls(Assignments):
                 f.emit(f"store i64 {f.site}, ptr {f.gep('%m', self.module.base + CALLER)}")
             for o in self.module.captured(sub):
                 args += self._capture(o)
+            for shape in shapes.values():
+                if open_inside(shape):
+                    args += [f"i64 {x}" for r in self.inner_ranges(shape) for x in (r.left, r.right, r.down)]
         text = ", ".join(args)
         if result is None:
             f.emit(f"call void @{name}({text})")
@@ -66,29 +69,43 @@ class Calls(Assignments):
             return "0"
         if vec:
             f.emit(f"call void @{name}({text})")
-            if not isinstance(result.type, t.ArrayType):
-                return Place(f.op(f"load ptr, ptr {vec}"), result)
-            ptr = f.op(f"load ptr, ptr {vec}")
-            bounds: list[Range] = []
-            for k in range(len(result.type.indexes)):
-                values = [f.op(f"load i64, ptr {f.gep(vec, 8 + 24 * k + 8 * i)}") for i in range(3)]
-                bounds.append(Range(*values))
-            if result.bounds is not None and result.static:
-                bounds = self.ranges(result) or bounds
-            shape = self.plain(result) if result.bounds is None else result
-            if not shape.elem.static:
-                alike = [x.elem for x in (e.type, *shapes.values()) if x.type is result.type and x.elem.static]
-                if alike:
-                    shape = t.Subtype(result.type, result.name, None, None, alike[0])
-            return Place(ptr, shape, bounds)
+            return self._composite_result(e, result, vec, shapes)
         return f.op(f"call {register(result)} @{name}({text})")
+
+    def _composite_result(self, e: t.Call, result: t.Subtype, vec: str, shapes: dict[int, t.Subtype]) -> Place:
+        """What a function left in `vec`: where the value lies, its bounds, and the bounds inside of it where the type leaves them open."""
+        f = self.f
+        at = 8
+
+        def ranges(count: int) -> list[Range]:
+            nonlocal at
+            found = []
+            for _ in range(count):
+                found.append(Range(*(f.op(f"load i64, ptr {f.gep(vec, at + 8 * i)}") for i in range(3))))
+                at += 24
+            return found
+
+        ptr = f.op(f"load ptr, ptr {vec}")
+        bounds = ranges(len(result.type.indexes)) if isinstance(result.type, t.ArrayType) else None
+        if bounds is not None and result.bounds is not None and result.static:
+            bounds = self.ranges(result) or bounds
+        shape = self.plain(result) if result.bounds is None and bounds is not None else result
+        if not open_inside(shape):
+            return Place(ptr, shape, bounds)
+        if e.type.static and e.type.type is result.type:
+            return Place(ptr, e.type, bounds)
+        if isinstance(result.type, t.ArrayType):
+            alike = [x.elem for x in (e.type, *shapes.values()) if x.type is result.type and x.elem.static]
+            if alike:
+                return Place(ptr, t.Subtype(result.type, result.name, None, None, alike[0]), bounds)
+        return Place(ptr, self.shaped(shape, ranges(inner_dims(shape))), bounds)
 
     def _shape_of(self, p: t.Object, x: t.Expr) -> t.Subtype:
         """The subtype of a parameter with what only the actual says of its elements."""
         if isinstance(x, (t.Ref, t.Index, t.Slice, t.FieldOf, t.Deref)):
             actual = self.place(x).subtype
         else:
-            actual = x.type if not _open_inside(x.type) else self.composite(x).subtype
+            actual = x.type if not open_inside(x.type) else self.composite(x).subtype
         if isinstance(p.subtype.type, t.ArrayType):
             return t.Subtype(p.subtype.type, p.subtype.name, None, None, actual.elem)
         return actual
@@ -234,13 +251,6 @@ class Calls(Assignments):
             f.store(have, q.ptr, q.subtype)
             return "0"
         raise Unsupported(f"'{sub.name}' is not supported here")
-
-
-def _open_inside(s: t.Subtype) -> bool:
-    """Whether the size of an element, or of the record, is left open."""
-    if isinstance(s.type, t.ArrayType):
-        return not s.elem.static
-    return isinstance(s.type, t.RecordType) and not s.static
 
 
 def is_register(o: t.Object) -> bool:

@@ -104,11 +104,12 @@ class Expressions(Operators):
         if known is not None:
             return Place(self.module.data(known), e.type, self.ranges(e.type))
         if isinstance(e.type.type, t.RecordType):
-            offsets, size = t.record_layout(e.type)
+            shape = e.type if e.type.constrained else self._record_shape_of(e)
+            offsets, size = self.layout(shape)
             out = f.arena(size)
-            for (_, v), offset, of in zip(e.items, offsets, e.type.field_types(), strict=True):
+            for (_, v), offset, of in zip(e.items, offsets, shape.field_types(), strict=True):
                 self.put(v, Place(f.gep(out, offset), of, self.ranges(of)))
-            return Place(out, e.type)
+            return Place(out, shape)
         assert isinstance(e.type.type, t.ArrayType)
         bounds = self.ranges(e.type)
         if bounds is None:
@@ -116,12 +117,12 @@ class Expressions(Operators):
         row = self._row(e.type)
         of_row: list[Range] | None
         if row.static or len(e.type.type.indexes) == 1 or not e.type.elem.static:
-            row = row if row.static else self._row_shape(e, row)
-            step: Operand = t.size_of(row)
+            row = row if row.constrained else self._row_shape(e)
+            step: Operand = self.bytes_of(row)
             of_row = self.ranges(row)
         else:  # a row of several dimensions, as long as the run tells
             of_row = bounds[1:]
-            step = f.mul(f.count_of(of_row), t.size_of(e.type.elem))
+            step = f.mul(f.count_of(of_row), self.bytes_of(e.type.elem))
         n = f.count_of(bounds[:1])
         out = f.arena(f.mul(n, step))
         r = bounds[0]
@@ -164,11 +165,24 @@ class Expressions(Operators):
         element = e.type.element if e.type.elem.static or len(e.type.type.indexes) > 1 else row
         return Place(out, t.Subtype(e.type.type, e.type.name, None, None, element), bounds)
 
-    def _row_shape(self, e: t.Aggregate, row: t.Subtype) -> t.Subtype:
+    def _row_shape(self, e: t.Aggregate) -> t.Subtype:
+        """What the elements of an aggregate are, if only they say."""
         for _, v in e.items:
-            if v.type.static:
+            if v.type.constrained:
                 return v.type
-        raise Unsupported("an aggregate of values whose length is known only while the design runs is not supported")
+        return self._shape_of_value(e.items[0][1])
+
+    def _record_shape_of(self, e: t.Aggregate) -> t.Subtype:
+        """What the fields of an aggregate are, where the type leaves that open."""
+        pairs = zip(e.items, e.type.field_types(), strict=True)
+        fields = [of if of.constrained else v.type if v.type.constrained else self._shape_of_value(v) for (_, v), of in pairs]
+        return t.Subtype(e.type.type, e.type.name, None, None, None, fields)
+
+    def _shape_of_value(self, v: t.Expr) -> t.Subtype:
+        """Asks the value itself: it is computed for that, and again for its place."""
+        if any(isinstance(x, t.New) or (isinstance(x, t.Call) and x.sub.impure) for x in t.nodes(v)):
+            raise Unsupported("an aggregate whose size only an impure function or an allocation gives is not supported")
+        return self.whole_shape(self.composite(v))
 
     def _found_bounds(self, e: t.Aggregate) -> list[Range]:
         """Bounds that only the choices or the number of elements give."""

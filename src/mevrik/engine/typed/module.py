@@ -10,7 +10,7 @@ from mevrik.design import typed as t
 from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.calls import is_register
 from mevrik.engine.typed.function import Function, Part, Place, Range, is_composite, register
-from mevrik.engine.typed.places import DRIVER_BYTES
+from mevrik.engine.typed.places import DRIVER_BYTES, inner_dims, open_inside
 from mevrik.engine.typed.statements import Statements
 from mevrik.engine.typed.values import default_bytes
 
@@ -245,6 +245,12 @@ class Module:
                 f.known[o] = f"%c{k}"
             else:
                 f.places[o] = self._object_place(o, f"%c{k}")
+        for k, shape in shapes.items():
+            if open_inside(shape):  # what the caller knows of it comes as arguments
+                names = [f"%h{k}x{i}" for i in range(3 * inner_dims(shape))]
+                words += [("i64", x) for x in names]
+                ranges = [Range(*names[i : i + 3]) for i in range(0, len(names), 3)]
+                f.places[sub.params[k]].subtype = low.shaped(sub.params[k].subtype, ranges)
         f.emit(f"%mark = load ptr, ptr {f.gep('%m', self.base + 16)}")
         if self.recursive(sub):
             at = f.gep("%m", self.base + 32)

@@ -159,11 +159,12 @@ class Operators(Arrays):
         """Whether two composite values are the same (9.2.3), as i1."""
         f = self.f
         if isinstance(x.subtype.type, t.RecordType):
-            offsets, _ = t.record_layout(x.subtype)
+            offsets, _ = self.layout(x.subtype)
+            others, _ = self.layout(y.subtype)
             result = "true"
-            for offset, of in zip(offsets, x.subtype.field_types(), strict=True):
+            for offset, other, of, like in zip(offsets, others, x.subtype.field_types(), y.subtype.field_types(), strict=True):
                 one = Place(f.gep(x.ptr, offset), of, self.ranges(of))
-                two = Place(f.gep(y.ptr, offset), of, self.ranges(of))
+                two = Place(f.gep(y.ptr, other), like, self.ranges(like))
                 if is_composite(of):
                     same = self.equal(one, two)
                 elif is_real(of):
@@ -182,7 +183,7 @@ class Operators(Arrays):
         elem = x.subtype.elem
         if isinstance(elem.type, t.RecordType):
             return self._equal_records(x, y, result)
-        size = f.mul(f.count_of(self.bounds_of(x)), self.element_size(x.subtype if x.subtype.elem.static else y.subtype))
+        size = f.mul(f.count_of(self.bounds_of(x)), self.element_size(x.subtype if x.subtype.elem.constrained else y.subtype))
         if result == "true":
             return f.op(f"icmp eq i32 {f.op(f'call i32 @memcmp(ptr {x.ptr}, ptr {y.ptr}, i64 {size})')}, 0")
         slot = f.alloca("i1")

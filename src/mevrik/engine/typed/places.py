@@ -8,6 +8,7 @@ from mevrik.engine.typed.function import Function, Operand, Part, Place, Range, 
 
 SIG_BYTES, DRIVER_BYTES = 128, 104  # the structures VSig and VDriver of kernel/typed.h
 DRIVER_QUEUED, DRIVER_SITE = 20, 28  # of VDriver
+_INDEX = t.Subtype(t.Integer("integer"))
 CALLER = 40  # VState.caller, from the start of the typed part
 
 
@@ -38,11 +39,37 @@ class Places:
             return None
         return [self.range(b) for b in s.bounds]
 
-    def element_size(self, s: t.Subtype) -> int:
-        elem = s.elem
-        if not elem.static:
-            raise Unsupported("an array whose elements get their size only while the design runs is not supported")
-        return t.size_of(elem)
+    def element_size(self, s: t.Subtype) -> Operand:
+        return self.bytes_of(s.elem)
+
+    def bytes_of(self, s: t.Subtype) -> Operand:
+        """What a value takes; where its subtype leaves that to the run, as the bounds are there."""
+        if s.static:
+            return t.size_of(s)
+        if isinstance(s.type, t.RecordType):
+            return self.layout(s)[1]
+        bounds = self.ranges(s)
+        if bounds is None:
+            raise Unsupported("an array whose elements have no known size is not supported here")
+        return self.f.mul(self.f.count_of(bounds), self.bytes_of(s.elem))
+
+    def layout(self, s: t.Subtype) -> tuple[list[Operand], Operand]:
+        """Offsets of the fields of a record, and its size (`typed.record_layout`)."""
+        if s.static:
+            offsets, size = t.record_layout(s)
+            return list(offsets), size
+        found: list[Operand] = []
+        at: Operand = 0
+        for of in s.field_types():
+            at = self._aligned(at, t.align_of(of))
+            found.append(at)
+            at = self.f.add(at, self.bytes_of(of))
+        return found, self._aligned(at, t.align_of(s))
+
+    def _aligned(self, at: Operand, to: int) -> Operand:
+        if isinstance(at, int):
+            return (at + to - 1) // to * to
+        return at if to == 1 else self.f.op(f"and i64 {self.f.add(at, to - 1)}, {-to}")
 
     def size(self, place: Place) -> Operand:
         """Bytes of a value."""
@@ -54,9 +81,64 @@ class Places:
                 place.bounds = self.ranges(s)
             assert place.bounds is not None
             return self.f.mul(self.f.count_of(place.bounds), self.element_size(s))
-        if not s.static:
-            raise Unsupported("a record whose elements get their size only while the design runs is not supported")
-        return t.size_of(s)
+        return self.bytes_of(s)
+
+    # ---- shapes that only the run knows ----
+
+    def inner_ranges(self, s: t.Subtype) -> list[Range]:
+        """The bounds of all arrays inside of a value."""
+        found: list[Range] = []
+        for inner in t.inner_arrays(s):
+            ranges = self.ranges(inner)
+            if ranges is None:
+                raise Unsupported("a value whose parts have no known size is not supported here")
+            found += ranges
+        return found
+
+    def shaped(self, s: t.Subtype, ranges: list[Range]) -> t.Subtype:
+        """A subtype with these bounds inside, in the order of `inner_ranges`."""
+        rest = iter(ranges)
+
+        def inside(of: t.Subtype) -> t.Subtype:
+            if isinstance(of.type, t.ArrayType):
+                bounds = [self._kept(next(rest)) for _ in of.type.indexes]
+                return t.Subtype(of.type, of.name, None, bounds, inside(of.elem))
+            return record(of) if isinstance(of.type, t.RecordType) else of
+
+        def record(of: t.Subtype) -> t.Subtype:
+            return t.Subtype(of.type, of.name, None, None, None, [inside(f) for f in of.field_types()])
+
+        if isinstance(s.type, t.ArrayType):
+            return t.Subtype(s.type, s.name, None, s.bounds, inside(s.elem))
+        return record(s)
+
+    def _kept(self, r: Range) -> t.Bounds:
+        """Bounds that are in registers already."""
+
+        def kept(x: Operand) -> t.Expr:
+            if isinstance(x, int):
+                return t.Const(_INDEX, 0, x)
+            hidden = t.Object("", "constant", _INDEX, 0, owner=self.f.sub)
+            self.f.known[hidden] = x
+            return t.Ref(_INDEX, 0, hidden)
+
+        return t.Bounds(kept(r.left), kept(r.right), bool(r.down) if isinstance(r.down, int) else kept(r.down))
+
+    def whole_shape(self, p: Place) -> t.Subtype:
+        """The subtype of a value with its own bounds."""
+        s = p.subtype
+        if s.static or not isinstance(s.type, t.ArrayType):
+            return s
+        return t.Subtype(s.type, s.name, None, [self._kept(r) for r in self.bounds_of(p)], s.element)
+
+    def same_inside(self, have: t.Subtype, want: t.Subtype) -> None:
+        """The parts of a value are as long as those of the place it goes to."""
+        if have is want:
+            return
+        if any(part.bounds is None for s in (have, want) for part in t.inner_arrays(s)):
+            return  # one takes the shape of the other
+        for a, b in zip(self.inner_ranges(have), self.inner_ranges(want), strict=True):
+            self.same_length(self.f.length(a), self.f.length(b))
 
     # ---- objects ----
 
@@ -93,9 +175,7 @@ class Places:
             case t.FieldOf(a=a, index=index):
                 base = self.place(a)
                 subtype = base.subtype
-                if not subtype.static:
-                    raise Unsupported("a record whose elements get their size only while the design runs is not supported")
-                offsets, _ = t.record_layout(subtype)
+                offsets, _ = self.layout(subtype)
                 of = subtype.field_types()[index]
                 return Place(f.gep(base.ptr, offsets[index]), of, self.ranges(of), self._moved(base.signal, offsets[index]))
             case t.Deref(a=a):
@@ -146,16 +226,22 @@ class Places:
         return f.op(f"inttoptr i64 {value} to ptr")
 
     def pointed(self, ptr: str, target: t.Subtype) -> Place:
+        """What an access value designates; bounds that its type leaves open stand before it."""
         f = self.f
-        if isinstance(target.type, t.ArrayType) and target.bounds is None:
-            bounds = []
-            at = 0
-            for _ in target.type.indexes:
-                values = [f.op(f"load i64, ptr {f.gep(ptr, at + 8 * k)}") for k in range(3)]
-                bounds.append(Range(*values))
+        at = 0
+
+        def carried(count: int) -> list[Range]:
+            nonlocal at
+            found = []
+            for _ in range(count):
+                found.append(Range(*(f.op(f"load i64, ptr {f.gep(ptr, at + 8 * k)}") for k in range(3))))
                 at += 24
-            return Place(f.gep(ptr, at), target, bounds)
-        return Place(ptr, target, self.ranges(target))
+            return found
+
+        kind = target.type
+        bounds = carried(len(kind.indexes)) if isinstance(kind, t.ArrayType) and target.bounds is None else self.ranges(target)
+        shape = self.shaped(target, carried(inner_dims(target))) if open_inside(target) else target
+        return Place(f.gep(ptr, at) if at else ptr, shape, bounds)
 
     def _moved(self, part: Part | None, by: Operand) -> Part | None:
         if part is None:
@@ -276,3 +362,15 @@ def name_of(e: t.Expr) -> str:
     while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
         inner = inner.a
     return (inner.object.text or inner.object.name) if isinstance(inner, t.Ref) else ""
+
+
+def inner_dims(s: t.Subtype) -> int:
+    """How many dimensions the arrays inside of a value have, where its subtype leaves some of their bounds open."""
+    return sum(len(a.type.indexes) for a in t.inner_arrays(s) if isinstance(a.type, t.ArrayType)) if open_inside(s) else 0
+
+
+def open_inside(s: t.Subtype) -> bool:
+    """Whether the size of an element, or of the record, is left open."""
+    if isinstance(s.type, t.ArrayType):
+        return not s.elem.static
+    return isinstance(s.type, t.RecordType) and not s.static

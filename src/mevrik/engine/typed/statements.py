@@ -5,6 +5,7 @@ from __future__ import annotations
 from mevrik.design import typed as t
 from mevrik.engine.typed.calls import Calls
 from mevrik.engine.typed.function import Place, is_composite, is_real, register
+from mevrik.engine.typed.places import open_inside
 
 _SWITCH_MOST = 4096
 
@@ -317,6 +318,11 @@ class Statements(Calls):
             for x in (r.left, r.right, r.down):
                 f.emit(f"store i64 {x}, ptr {f.gep('%ret', at)}")
                 at += 8
+        if open_inside(sub.result):
+            for r in self.inner_ranges(found.subtype):
+                for x in (r.left, r.right, r.down):
+                    f.emit(f"store i64 {x}, ptr {f.gep('%ret', at)}")
+                    at += 8
         self._less_deep()
         f.ret("void")
 

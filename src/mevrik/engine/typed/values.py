@@ -5,7 +5,7 @@ from __future__ import annotations
 from mevrik.design import typed as t
 from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.function import Operand, Place, Range, is_composite, is_real, real
-from mevrik.engine.typed.places import Places
+from mevrik.engine.typed.places import Places, inner_dims, open_inside
 
 
 class Values(Places):
@@ -161,6 +161,7 @@ class Values(Places):
         if want is not None and found.bounds is not None:
             for have, need in zip(found.bounds, want, strict=True):
                 self.same_length(self.f.length(have), self.f.length(need))
+        self.same_inside(found.subtype, to)
         return found
 
     def put(self, e: t.Expr, to: Place) -> None:
@@ -178,8 +179,10 @@ class Values(Places):
         if want is not None and found.bounds is not None:
             for have, need in zip(found.bounds, want, strict=True):
                 self.same_length(f.length(have), f.length(need))
-            size: Operand = f.mul(f.count_of(want), self.element_size(to.subtype if to.subtype.elem.static else found.subtype))
+            self.same_inside(found.subtype, to.subtype)
+            size: Operand = f.mul(f.count_of(want), self.element_size(to.subtype if to.subtype.elem.constrained else found.subtype))
         else:
+            self.same_inside(found.subtype, to.subtype)
             size = self.size(to)
         f.copy(to.ptr, found.ptr, size)
 
@@ -218,7 +221,7 @@ class Values(Places):
         s = p.subtype
         kind = s.type
         if isinstance(kind, t.RecordType):
-            offsets, _ = t.record_layout(s)
+            offsets, _ = self.layout(s)
             for offset, of in zip(offsets, s.field_types(), strict=True):
                 self.default(Place(f.gep(p.ptr, offset), of, self.ranges(of)))
             return
@@ -263,42 +266,43 @@ class Values(Places):
         f = self.f
         of = e.of
         if e.init is not None:
-            if isinstance(of.type, t.ArrayType) and self._open_access(e):
-                p = self.composite(e.init)
-                bounds = self.bounds_of(p)
-                size = f.mul(f.count_of(bounds), self.element_size(p.subtype))
-                ptr = self._with_header(bounds, size)
-                f.copy(f.gep(ptr, 24 * len(bounds)), p.ptr, size)
-                return f.op(f"ptrtoint ptr {ptr} to i64")
-            shape = of if of.static else e.init.type
-            ptr = f.op(f"call ptr @v_new(i64 {t.size_of(shape)})")
-            self.put(e.init, Place(ptr, shape, self.ranges(shape)))
-            return f.op(f"ptrtoint ptr {ptr} to i64")
-        if isinstance(of.type, t.ArrayType) and self._open_access(e):
-            bounds = self.ranges(of) or []
-            size = f.mul(f.count_of(bounds), self.element_size(of))
-            ptr = self._with_header(bounds, size)
-            self.default(Place(f.gep(ptr, 24 * len(bounds)), of, bounds))
+            made = self.composite(e.init) if is_composite(of) and not of.constrained else None
+            if made is None:
+                place = self._room(e, of, self.ranges(of))
+                self.put(e.init, place)
+            else:
+                place = self._room(e, made.subtype, made.bounds)
+                f.copy(place.ptr, made.ptr, self.size(made))
         else:
-            ptr = f.op(f"call ptr @v_new(i64 {t.size_of(of)})")
-            self.default(Place(ptr, of, self.ranges(of)))
-        return f.op(f"ptrtoint ptr {ptr} to i64")
+            place = self._room(e, of, self.ranges(of))
+            self.default(place)
+        start = f.op(f"ptrtoint ptr {place.ptr} to i64")
+        header = self._header(e.type)
+        return f.op(f"sub i64 {start}, {24 * header}") if header else start
 
     @staticmethod
-    def _open_access(e: t.New) -> bool:
-        """Whether the access type leaves the bounds open, so that the object carries them."""
-        kind = e.type.type
-        return isinstance(kind, t.AccessType) and kind.target is not None and kind.target.bounds is None
+    def _header(s: t.Subtype) -> int:
+        """How many ranges an allocated object carries before its value, as its access type leaves them open."""
+        kind = s.type
+        assert isinstance(kind, t.AccessType) and kind.target is not None
+        target = kind.target
+        own = len(target.type.indexes) if isinstance(target.type, t.ArrayType) and target.bounds is None else 0
+        return own + inner_dims(target)
 
-    def _with_header(self, bounds: list[Range], size: Operand) -> str:
+    def _room(self, e: t.New, s: t.Subtype, bounds: list[Range] | None) -> Place:
+        """New memory for a value, behind the ranges that it carries."""
         f = self.f
-        ptr = f.op(f"call ptr @v_new(i64 {f.add(size, 24 * len(bounds))})")
-        at = 0
-        for r in bounds:
-            for x in (r.left, r.right, r.down):
-                f.emit(f"store i64 {x}, ptr {f.gep(ptr, at)}")
-                at += 8
-        return ptr
+        size = self.size(Place("", s, bounds))
+        count = self._header(e.type)
+        ptr = f.op(f"call ptr @v_new(i64 {f.add(size, 24 * count)})")
+        target = e.type.type.target  # type: ignore[attr-defined]
+        carried = list(bounds or ()) if isinstance(target.type, t.ArrayType) and target.bounds is None else []
+        if open_inside(target):
+            carried += self.inner_ranges(s)
+        for k, r in enumerate(carried):
+            for n, x in enumerate((r.left, r.right, r.down)):
+                f.emit(f"store i64 {x}, ptr {f.gep(ptr, 24 * k + 8 * n)}")
+        return Place(f.gep(ptr, 24 * count) if count else ptr, s, bounds)
 
     def unpacked(self, vec: str, subtype: t.Subtype) -> Place:
         """A result that was given as pointer and bounds."""

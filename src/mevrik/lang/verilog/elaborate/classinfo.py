@@ -15,7 +15,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.promises import check_promises
 from mevrik.lang.verilog.elaborate.randomize import is_randomized, left_declaration, randomize_method
-from mevrik.lang.verilog.elaborate.scope import PatternValue, Scope, Shape, SubDecl, TypeName, lists_in
+from mevrik.lang.verilog.elaborate.scope import PatternValue, Scope, Shape, SubDecl, TypeName, lists_in, type_key
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.context import Context
@@ -127,7 +127,7 @@ def specialised(
             else:
                 raise elab.error(pos, f"the class '{tree.name}' needs a type for '{p.name}'", "parameter")
             bound.names[p.name] = TypeName(p.name, shape)
-            words.append(str(shape.type))
+            words.append(str(type_key(shape)))
         else:
             declared = p.value.names[0]
             source = value if value is not None and not isinstance(value, ast.DataType) else None

@@ -162,13 +162,31 @@ class Shape(Value):
         return Array(self.type, self.unpacked) if self.unpacked else self.type
 
 
+def _ranges(shape: Shape) -> tuple[tuple[int, int], ...]:
+    """The packed ranges; `byte` has none, and matches `bit signed [7:0]`."""
+    usual = isinstance(shape.type, Vec) and shape.packed == ((shape.type.width - 1, 0),) and shape.type.width > 1
+    return () if usual else shape.packed
+
+
 def matching(a: Shape, b: Shape) -> bool:
     """Whether two types match (6.22.1): vectors by what they are, enumerations and structures by their declaration alone."""
-    if a.whole != b.whole or a.packed != b.packed or a.labels is not b.labels:
+    if a.whole != b.whole or _ranges(a) != _ranges(b) or a.labels is not b.labels:
         return False
     if (a.fields or b.fields) and a.fields is not b.fields:
         return False
     return a.inner is b.inner or (a.inner is not None and b.inner is not None and matching(a.inner, b.inner))
+
+
+def type_key(shape: Shape) -> tuple[object, ...]:
+    """Equal for types that match (6.22.1), as long as the shapes live."""
+    return (
+        shape.whole,
+        _ranges(shape),
+        shape.labels is not None and id(shape.labels),
+        bool(shape.fields) and id(shape.fields),
+        shape.inner is not None and type_key(shape.inner),
+        shape.keys is not None and type_key(shape.keys),
+    )
 
 
 def lists_in(shape: Shape) -> tuple[int, ...]:

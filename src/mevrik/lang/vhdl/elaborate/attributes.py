@@ -291,17 +291,7 @@ class Attributes(Calls):
                 if not bounds.static:
                     bounds = t.Bounds(self.fixed(bounds.left), self.fixed(bounds.right), bounds.down)
             else:
-                left = self.fixed(self.bound_of(value, "left", dim, e.pos, subtype, inside))
-                right = self.fixed(self.bound_of(value, "right", dim, e.pos, subtype, inside))
-                up = self.bound_of(value, "ascending", dim, e.pos, subtype, inside)
-                down: bool | t.Expr
-                if isinstance(up, t.Const):
-                    down = not up.value
-                elif self.sub is None:
-                    down = not self.constant(up)
-                else:
-                    down = self.fixed(t.Op(self.std.boolean, e.pos, "not", [up]))
-                bounds = t.Bounds(left, right, down)
+                bounds = self._bounds_of_value(value, dim, e.pos, subtype, inside)
         if e.id == "reverse_range":
             turned: bool | t.Expr = (
                 not bounds.down
@@ -310,6 +300,32 @@ class Attributes(Calls):
             )
             bounds = t.Bounds(bounds.right, bounds.left, turned)
         return bounds, t.Subtype(index.type, index.name)
+
+    def _bounds_of_value(self, value: t.Expr, dim: int, pos: int, subtype: t.Subtype, inside: int) -> t.Bounds:
+        """The bounds that an array value has, as they are now."""
+        left = self.fixed(self.bound_of(value, "left", dim, pos, subtype, inside))
+        right = self.fixed(self.bound_of(value, "right", dim, pos, subtype, inside))
+        up = self.bound_of(value, "ascending", dim, pos, subtype, inside)
+        if isinstance(up, t.Const):
+            return t.Bounds(left, right, not up.value)
+        if self.sub is None:
+            return t.Bounds(left, right, not self.constant(up))
+        return t.Bounds(left, right, self.fixed(t.Op(self.std.boolean, pos, "not", [up])))
+
+    def object_subtype(self, value: t.Expr, subtype: t.Subtype, pos: int, inside: int = 0) -> t.Subtype:
+        kind = subtype.type
+        if isinstance(kind, t.ArrayType):
+            bounds = subtype.bounds or [self._bounds_of_value(value, k, pos, subtype, inside) for k in range(len(kind.indexes))]
+            elem = subtype.elem
+            element = subtype.element if elem.constrained else self.object_subtype(value, elem, pos, inside + 1)
+            return t.Subtype(kind, subtype.name, None, bounds, element)
+        if isinstance(kind, t.RecordType) and not inside and not subtype.constrained:
+            fields = [
+                f if f.constrained else self.object_subtype(t.FieldOf(f, pos, value, k), f, pos)
+                for k, f in enumerate(subtype.field_types())
+            ]
+            return t.Subtype(kind, subtype.name, None, None, None, fields)
+        return subtype
 
     def _path(self, e: a.Attr) -> t.Expr:
         """16.2.5: the path in lower case, parted by ':'. What is itself a part of paths has no name after its own element."""

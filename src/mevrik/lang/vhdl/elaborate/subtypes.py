@@ -32,14 +32,24 @@ class Subtypes(Base):
                 return TypeName(t.Subtype(inner.subtype.type, inner.subtype.type.name)) if inner is not None else None
             if e.id == "subtype":
                 of = self.as_type(e.prefix)
-                return of if of is not None else TypeName(self.value(e.prefix, None).type)
+                return of if of is not None else TypeName(self._of_object(e))
             if e.id == "element":
                 outer = self.as_type(e.prefix)
-                subtype = outer.subtype if outer is not None else self.value(e.prefix, None).type
+                subtype = outer.subtype if outer is not None else self._of_object(e)
                 if not isinstance(subtype.type, t.ArrayType):
                     raise Wrong(e.pos, f"'element needs an array; {subtype!r} is none", "attribute")
                 return TypeName(subtype.elem)
         return None
+
+    def _of_object(self, e: a.Attr) -> t.Subtype:
+        """What an object is, with the bounds that it has where its type leaves them open (16.2.2)."""
+        value = self.value(e.prefix, None)
+        if value.type.constrained or isinstance(value, t.Call):
+            return value.type
+        return self.object_subtype(value, value.type, e.pos)
+
+    def object_subtype(self, value: t.Expr, subtype: t.Subtype, pos: int, inside: int = 0) -> t.Subtype:
+        raise NotImplementedError
 
     def type_mark(self, e: a.Expr) -> t.Subtype:
         found = self.as_type(e)

@@ -407,16 +407,22 @@ class ExpressionParser(Cursor):
 
 
 def _field_constraint(value: a.Expr) -> a.SubtypeInd | None:
-    """`element(range)` of a record constraint, also `element(element(range), ...)`, which are read as calls; None for anything else."""
-    if not isinstance(value, a.Apply) or not isinstance(value.prefix, a.Name):
+    """`element(range)(range)...` of a record constraint, also `element(element(range), ...)`, which are read as calls; None for
+    anything else."""
+    parts: list[list[a.Assoc]] = []
+    name = value
+    while isinstance(name, a.Apply):
+        items: list[a.Assoc] = []
+        for x in name.args:
+            inner = _field_constraint(x.value) if not x.choices else None
+            if inner is not None:
+                items.append(a.Assoc(x.pos, [inner.mark], inner))
+            elif not x.choices and isinstance(x.value, (a.Range, a.SubtypeInd, a.Attr)):
+                items.append(x)
+            else:
+                return None
+        parts.insert(0, items)
+        name = name.prefix
+    if not parts or not isinstance(name, a.Name):
         return None
-    items: list[a.Assoc] = []
-    for x in value.args:
-        inner = _field_constraint(x.value) if not x.choices else None
-        if inner is not None:
-            items.append(a.Assoc(x.pos, [inner.mark], inner))
-        elif not x.choices and isinstance(x.value, (a.Range, a.SubtypeInd, a.Attr)):
-            items.append(x)
-        else:
-            return None
-    return a.SubtypeInd(value.pos, value.prefix, None, items, [])
+    return a.SubtypeInd(value.pos, name, None, parts[0], parts[1:])
