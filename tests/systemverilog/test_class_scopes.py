@@ -181,3 +181,25 @@ def test_a_static_task_through_a_virtual_interface(simulate: Callable[..., Done]
       end
     endmodule"""
     prints(simulate, text, "2 at 15 '{1, 4}\n3 at 25 '{1, 5}\n2 3\n")
+
+
+def test_parameterised_classes_are_told_apart_by_their_types(simulate: Callable[..., Done]) -> None:
+    """8.25, 6.22.1: enumerations and structures match only themselves, though their bits are those of others; `byte` matches
+    `bit signed [7:0]`."""
+    text = """
+    module tb;
+      typedef bit signed [7:0] sb_t;
+      class holder #(type T = int); static int n; T v; function new(T v); this.v = v; n++; endfunction endclass
+      typedef enum {A, B} e1; typedef enum {C, D} e2;
+      typedef struct packed {bit [3:0] a, b;} s1; typedef struct packed {bit [3:0] x, y;} s2;
+      holder #(int) i; holder #(e1) x; holder #(e2) y; holder #(s1) p; holder #(s2) q;
+      holder #(byte) b; holder #(sb_t) c; holder #(bit [7:0]) d;
+      initial begin
+        i = new(1); x = new(A); x = new(B); y = new(D); p = new('{1, 2}); q = new('{3, 4}); b = new(5); c = new(6); d = new(7);
+        $display("%0d %0d %0d %0d %0d", holder#(int)::n, holder#(e1)::n, holder#(e2)::n, holder#(s1)::n, holder#(s2)::n);
+        $display("%0d %0d", holder#(byte)::n, holder#(bit [7:0])::n);
+        b = c;
+        $display("%s %s %0d %0d", x.v.name(), y.v.name(), p.v.b, q.v.y);
+      end
+    endmodule"""
+    prints(simulate, text, "1 2 1 1 1\n2 1\nB D 2 4\n")

@@ -154,3 +154,38 @@ def test_parts_of_another_length_stop_the_run(simulate: Run, statement: str) -> 
     assert done.status != 0
     assert "elements, what it is for has" in done.err
     assert "Traceback" not in done.err
+
+
+def test_bounds_of_variables_in_a_process(simulate: Run) -> None:
+    """Declarations of a process are elaborated one after the other, and see the first values of those before (14.3.1); what an
+    allocator makes is as long as its expressions say when it runs, and stays so."""
+    body = """    type text_ptr is access string;
+    variable n : natural := 5;
+    constant k : natural := n + 1;
+    variable b : bit_vector(1 to n);
+    variable c : bit_vector(k downto 0);
+    subtype few is integer range 0 to n;
+    variable e : few := 5;
+    variable z, y : text_ptr;
+  begin
+    n := 3;
+    z := new string(1 to n);
+    n := 7;
+    y := new string(n downto n - 1);
+    say(integer'image(b'length) & integer'image(c'length) & integer'image(few'high) & integer'image(z'length) & integer'image(y'left));"""
+    prints(simulate, bench(body), "57537\n")
+
+
+@pytest.mark.parametrize(
+    "concurrent",
+    [
+        '  g : if s = 4 generate\n    assert false report "there";\n  end generate;',
+        '  g : for i in 0 to s generate\n    assert false report "there";\n  end generate;',
+        "  b : block is\n    signal t : bit_vector(1 to s);\n  begin\n  end block;",
+    ],
+)
+def test_what_the_design_is_made_of_is_known_before_the_run(simulate: Run, concurrent: str) -> None:
+    """11.9, 14.4.2: a signal has no value yet that a generate or a bound could be made of."""
+    done = simulate(bench("  begin", "  signal s : natural := 4;", concurrent), suffix=".vhd")
+    assert "'s' is a signal, whose value only the run gives: this has to be known before" in done.err
+    assert done.err.count("error:") == 1

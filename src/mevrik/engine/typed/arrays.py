@@ -76,6 +76,9 @@ class Arrays(Attributes):
         if not elem.static:
             elem = next((p.subtype.elem if w else self.whole_shape(p) for p, _, w in pieces if isinstance(p, Place)), elem)
         size = self.bytes_of(elem)
+        for piece, _, whole in pieces:
+            if whole and isinstance(piece, Place) and not elem.scalar:
+                self.same_inside(t.Subtype(kind, "", None, None, piece.subtype.elem), t.Subtype(kind, "", None, None, elem))
         out = f.arena(f.mul(total, size))
         at: Operand = 0
         for piece, x, whole in pieces:

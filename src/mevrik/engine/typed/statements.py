@@ -73,6 +73,10 @@ class Statements(Calls):
             self._file(o)
             return
         s = o.subtype
+        if not o.name and o.kind == "constant" and o.owner is None:  # a bound in a statement of a process
+            assert o.init is not None
+            f.known[o] = self.scalar(o.init)
+            return
         if o.owner is not None and isinstance(o.owner, t.Subprogram):
             if o.kind == "constant" and not is_composite(s):
                 assert o.init is not None

@@ -7,6 +7,7 @@ from contextlib import contextmanager
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.design.reads import signals_read
 from mevrik.design.record import Value, field
 from mevrik.design.unit import Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
@@ -53,6 +54,8 @@ class Base:
         self.scope = scope
         self.sub: t.Subprogram | None = None
         self.process: t.Process | None = None
+        self.running = False  # among the statements of a process, where bounds may be what the run makes them
+        self.started: list[t.Object] = []  # constants and variables of the process so far
         self.protected: t.ProtectedType | None = None
         self.out: list[t.Stmt] = []  # where declarations that expressions need go
         self.loops: list[tuple[str, t.Loop]] = []
@@ -198,7 +201,16 @@ class Base:
         """The value of a scalar expression that has to be known before the run."""
         if isinstance(e, t.Const):
             return e.value
-        return self.shared.evaluate(self.shared.constants, e)
+        read = next(signals_read(e), None)
+        if read is not None:
+            while isinstance(read, (t.Index, t.Slice, t.FieldOf)):
+                read = read.a
+            name = (read.object.text or read.object.name) if isinstance(read, t.Ref) else "this"
+            message = (
+                f"'{name}' is a signal, whose value only the run gives: this has to be known before, of constants and generics"
+            )
+            raise Wrong(e.pos or read.pos, message, "not-static")
+        return self.shared.evaluate([*self.shared.constants, *self.started], e)
 
     def known(self, e: t.Expr) -> t.Expr:
         """The expression as a constant, where nothing runs yet: outside of subprograms."""

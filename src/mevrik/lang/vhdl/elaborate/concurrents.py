@@ -52,7 +52,7 @@ class Concurrents(Instances):
         process.scope = scope
         process.site = self.site(s)
         path = self.path
-        with self.inside(scope, process=process, out=[], path=path):
+        with self.inside(scope, process=process, out=[], path=path, started=[]):
             if s.sensitivity is not None:
                 process.sensitivity = []
                 for e in s.sensitivity:
@@ -70,7 +70,8 @@ class Concurrents(Instances):
                     process.sensitivity.append(value)
             process.decls = self.declare_all(s.decls)
             mark = self.diagnostics.mark()
-            process.body = self.statements(s.body)
+            with self.inside(self.scope, running=True):
+                process.body = self.statements(s.body)
             process.decls += self.out
             if s.all:
                 seen: set[t.Subprogram] = set()

@@ -237,6 +237,8 @@ class Declarations(Subprograms):
                     self.shared.constants.append(o)
             else:
                 self.out.append(t.Declare(self.site(d), o))
+                if self.protected is None:
+                    self.started.append(o)
         else:
             self.sub.variables.append(o)
             self.out.append(t.Declare(self.site(d), o))

@@ -223,10 +223,10 @@ class Subtypes(Base):
         raise Wrong(pos, f"{subtype!r} is no scalar type: it has no range", "type")
 
     def fixed(self, e: t.Expr) -> t.Expr:
-        """A bound: known outside of subprograms, and inside evaluated once, when its declaration is elaborated."""
+        """A bound: known outside of subprograms, and inside, and in the statements of a process, evaluated once, where it stands."""
         if isinstance(e, t.Const):
             return e
-        if self.sub is None:
+        if self.sub is None and not self.running:
             return self.known(e)
         if isinstance(e, t.Ref) and e.object.kind in ("constant", "loop"):
             return e
