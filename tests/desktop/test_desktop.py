@@ -330,6 +330,67 @@ def test_waves_rows_drag_expand_radix_remove(opened: Shell) -> None:
     assert view.rows[-1] == Row("paddle_pwm_tb.dut.duty")
 
 
+STRUCTURES = """
+package gate_pkg;
+  typedef enum logic [1:0] {CLOSED, OPENING, OPEN, CLOSING} phase_e;
+  typedef struct packed { phase_e phase; logic [5:0] position; logic alarm; logic [1:0][3:0] limits; } gate_t;
+endpackage
+module gate_tb;
+  import gate_pkg::*;
+  gate_t gate;
+  initial begin
+    gate = '{phase: CLOSED, position: 5, alarm: 0, limits: '{9, 2}};
+    #10 gate.phase = OPENING;
+    #10 gate.position = 7;
+    #10 gate.limits[0] = 3;
+    #10 gate.alarm = 1'bx;
+    #10 $finish;
+  end
+endmodule
+"""
+
+
+def test_a_structure_opens_into_its_members(shell: Shell, tmp_path: Path) -> None:
+    """Each with its own name, range and labels; an array of vectors into its elements; both into bits."""
+    (tmp_path / "gate.sv").write_text(STRUCTURES)
+    shell.open(tmp_path)
+    settle(shell.session)
+    view, record = waves(shell).view, shell.session.record
+    assert record is not None
+
+    def seen() -> list[str]:
+        return [f"{'  ' * r.depth}{r.label(record.info(r.path))} {view.value_text(r)}" for r in view.rows]
+
+    def click(index: int) -> None:
+        x = 8 + 14 * view.rows[index].depth
+        QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(x, int(view.row_top(index)) + 10))
+
+    shell.session.select(moment=15)
+    assert [r.path for r in view.rows] == ["gate_tb.gate"]
+    click(0)
+    assert seen()[1:] == ["  phase[1:0] OPENING", "  position[5:0] 05", "  alarm 0", "  limits 92"]
+    click(4)
+    assert seen()[4:] == ["  limits 92", "    [1][3:0] 1001", "    [0][3:0] 0010"]
+    click(6)
+    assert seen()[6:] == ["    [0][3:0] 0010", "      [3] 0", "      [2] 0", "      [1] 1", "      [0] 0"]
+    times = {r.label(record.info(r.path)): view.shape(r).times.tolist() for r in view.rows}
+    assert times["position[5:0]"] == [0, 20]
+    assert times["[0][3:0]"] == [0, 30]
+    assert times["phase[1:0]"] == [0, 10]
+    shell.session.select(moment=45)
+    assert seen()[2:4] == ["  position[5:0] 07", "  alarm x"]
+    view.set_radix(2, "dec")
+    assert seen()[2] == "  position[5:0] 7"
+    click(0)
+    assert len(view.rows) == 1
+    click(0)
+    (tmp_path / "gate.sv").write_text(STRUCTURES.replace("logic [5:0] position; logic alarm; ", ""). replace(
+        "position: 5, alarm: 0, ", "").replace("#10 gate.position = 7;", "").replace("#10 gate.alarm = 1'bx;", ""))  # fmt: skip
+    shell.session.examine_all()
+    settle(shell.session)
+    assert all(r.way <= (1,) for r in view.rows)
+
+
 def test_ribbon_moves_the_window(opened: Shell) -> None:
     opened.session.show_window(0, 100_000)
     ribbon = opened.ribbon

@@ -12,6 +12,20 @@ if TYPE_CHECKING:
     from mevrik.design.typed import Model
 
 
+class Part(Frozen, frozen=True):
+    """A member of a packed structure, or an element of a packed array, inside of a vector: `width` bits from bit `low` on; `left` and
+    `right` are its own range, `parts` what it is made of itself."""
+
+    name: str
+    low: int
+    width: int
+    signed: bool
+    left: int
+    right: int
+    labels: dict[int, str] | None
+    parts: tuple[Part, ...]
+
+
 class Signal(Identity):
     """A net, variable, parameter copy or event of a unit, or the stand-in for a signal of another instance.
 
@@ -37,6 +51,7 @@ class Signal(Identity):
     number: int = -1
     packed: tuple[tuple[int, int], ...] = ()
     labels: dict[int, str] | None = None  # names of the values of an enum
+    parts: tuple[Part, ...] = ()
     implicit: bool = False
     charge: int = 2  # strength of what a trireg keeps: small 1, medium 2, large 4 (IEEE 1364-2005 4.4.1)
     decay: Expr | None = None  # after so many ticks it is lost (4.4.2)

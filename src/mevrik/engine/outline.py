@@ -10,7 +10,7 @@ from mevrik.design import typed as t
 from mevrik.design import walk
 from mevrik.design.reads import signals_read, static_part
 from mevrik.design.types import EventType, Real, Vec
-from mevrik.design.unit import Design, Signal, Unit
+from mevrik.design.unit import Design, Part, Signal, Unit
 from mevrik.engine.layout import Layout, Slot
 from mevrik.engine.simulation import Simulation
 from mevrik.lang.source import SourceMap
@@ -41,10 +41,15 @@ def _signal_row(simulation: Simulation, slot: Slot, recorded: bool) -> tuple[obj
     signed = isinstance(signal.type, Vec) and signal.type.signed
     value = bytes(simulation.memory[slot.offset : slot.offset + slot.bytes * slot.planes])
     labels = json.dumps(signal.labels) if signal.labels else None
+    parts = json.dumps(_listed(signal.parts)) if signal.parts else None
     return (
-        slot.number, slot.width, slot.bytes, slot.planes, slot.elements, int(signed), kind, signal.right, signal.left, labels, value,
-        int(recorded),
+        slot.number, slot.width, slot.bytes, slot.planes, slot.elements, int(signed), kind, signal.right, signal.left, labels, parts,
+        value, int(recorded),
     )  # fmt: skip
+
+
+def _listed(parts: tuple[Part, ...]) -> list[list[object]]:
+    return [[p.name, p.low, p.width, int(p.signed), p.right, p.left, p.labels or {}, _listed(p.parts)] for p in parts]
 
 
 def _name_rows(layout: Layout, sources: SourceMap) -> Iterator[tuple[object, ...]]:

@@ -6,7 +6,7 @@ import json
 import sqlite3
 from bisect import bisect_right
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
 from typing import Any
@@ -27,9 +27,23 @@ class RecordError(Exception):
 
 
 @dataclass(frozen=True, slots=True)
+class PartInfo:
+    """A member of a structure or an element of an array: `width` bits of the signal from bit `low` on."""
+
+    name: str
+    low: int
+    width: int
+    signed: bool
+    lsb: int
+    msb: int
+    labels: dict[int, str]
+    parts: tuple[PartInfo, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class SignalInfo:
-    """One recorded signal. `kind`: net, var, real, event. `msb`/`lsb` are the declared range,
-    `size` the bytes of one plane."""
+    """One recorded signal. `kind`: net, var, real, event. `msb`/`lsb` are the declared range, `size` the bytes of one plane, `parts`
+    what a structure or an array of vectors is made of."""
 
     number: int
     width: int
@@ -43,6 +57,16 @@ class SignalInfo:
     labels: dict[int, str]
     initial: bytes
     recorded: bool
+    parts: tuple[PartInfo, ...] = ()
+
+    def part(self, way: tuple[int, ...]) -> tuple[SignalInfo, int]:
+        """A part as if it were a signal, and its lowest bit; `way` leads to it, an index into `parts` after the other."""
+        info, low = self, 0
+        for k in way:
+            p = info.parts[k]
+            low += p.low
+            info = replace(info, width=p.width, signed=p.signed, lsb=p.lsb, msb=p.msb, labels=p.labels, parts=p.parts)
+        return info, low
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,6 +182,18 @@ class Trace:
         part = np.ascontiguousarray(self.values[:, size * which : size * (which + 1)])
         return part.view(f"<u{size}").reshape(-1).astype(np.uint64)
 
+    def changes_within(self, low: int, width: int, entries: NDArray[np.int64]) -> NDArray[np.bool_]:
+        """Which of the entries leave some of the bits from `low` on other than the one before."""
+        size = self.info.size
+        first, last = low // 8, (low + width + 7) // 8
+        changed = np.zeros(len(entries), bool)
+        changed[:1] = True
+        for k in range(self.info.planes):
+            held = self.values[entries, k * size + first : k * size + last]
+            bits = np.unpackbits(held, axis=1, bitorder="little")[:, low - 8 * first : low - 8 * first + width]
+            changed[1:] |= (bits[1:] != bits[:-1]).any(axis=1)
+        return changed
+
     def bit_codes(self, bit: int, entries: NDArray[np.int64]) -> NDArray[np.uint8]:
         """What one bit is: 0, 1, 2 for z, 3 for x; of the nine values also 4 to 8 for U W L H -."""
         size = self.info.size
@@ -196,9 +232,20 @@ def columns(
 
 
 def _signal(row: tuple[Any, ...]) -> SignalInfo:
-    labels = {int(k): v for k, v in json.loads(row[9] or "{}").items()}
-    number, width, size, planes, elements, signed, kind, lsb, msb, _, initial, recorded = row
-    return SignalInfo(number, width, size, planes, elements, bool(signed), kind, lsb, msb, labels, initial, bool(recorded))
+    number, width, size, planes, elements, signed, kind, lsb, msb, labels, parts, initial, recorded = row
+    named, inside = _labels(json.loads(labels or "{}")), _parts(json.loads(parts or "[]"))
+    return SignalInfo(number, width, size, planes, elements, bool(signed), kind, lsb, msb, named, initial, bool(recorded), inside)
+
+
+def _labels(given: dict[str, str]) -> dict[int, str]:
+    return {int(k): v for k, v in given.items()}
+
+
+def _parts(given: list[Any]) -> tuple[PartInfo, ...]:
+    return tuple(
+        PartInfo(name, low, width, bool(signed), lsb, msb, _labels(labels), _parts(parts))
+        for name, low, width, signed, lsb, msb, labels, parts in given
+    )
 
 
 class RunRecord:

@@ -7,16 +7,18 @@ The columns (`record_pack` in engine/kernel/record.c): eight bytes say how they 
 planes of the values, little end first. Bytes 0 to 2: how many bytes a number of the first three columns takes, 0: all numbers are the one
 that stands there in eight bytes (the first difference is not used: `first` has that time). Bytes 4 to 7: what a plane is, all 0, all 1 or, for
 2, stored, a value behind the other.
+
+The parts of a signal are a list in JSON: name, lowest bit, width, signed, its own lsb and msb, labels, and its parts in turn.
 """
 
-VERSION = 2  # of the layout of blocks
+VERSION = 3  # of the layout of blocks
 
 SCHEMA = f"""
 PRAGMA user_version = {VERSION};
 CREATE TABLE IF NOT EXISTS meta (key TEXT PRIMARY KEY, value TEXT);
 CREATE TABLE IF NOT EXISTS signals (
     id INTEGER PRIMARY KEY, width INTEGER, bytes INTEGER, planes INTEGER, elements INTEGER, signed INTEGER, kind TEXT,
-    lsb INTEGER, msb INTEGER, labels TEXT, initial BLOB, recorded INTEGER);
+    lsb INTEGER, msb INTEGER, labels TEXT, parts TEXT, initial BLOB, recorded INTEGER);
 CREATE TABLE IF NOT EXISTS names (
     path TEXT PRIMARY KEY, scope INTEGER, name TEXT, signal INTEGER, port TEXT, file TEXT, line INTEGER);
 CREATE TABLE IF NOT EXISTS scopes (

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCompleter, QFileDialog, QLineEdit, QSplitter, QVB
 from mevrik.design.time import show_time
 from mevrik.desktop.desks.desk import Desk, word_button
 from mevrik.desktop.desks.waves.ladder import DeltaLadder
-from mevrik.desktop.desks.waves.rows import Row, first_rows
+from mevrik.desktop.desks.waves.rows import Row, first_rows, still_there
 from mevrik.desktop.desks.waves.view import WaveView
 from mevrik.desktop.session import Session
 from mevrik.lab.capture import CaptureError, read_capture
@@ -78,7 +78,7 @@ class WavesDesk(Desk):
             except CaptureError:
                 pass  # the findings tell
         self._paths.setStringList([n.path for n in record.names.values() if record.signals[n.signal].recorded])
-        kept = [r for r in self._probes.get(subject.name, []) if r.path in record.names]
+        kept = [r for r in self._probes.get(subject.name, []) if still_there(r, record)]
         fresh = first_rows(record, found)
         if any(r.measured for r in fresh) != any(r.measured for r in kept):
             kept = []

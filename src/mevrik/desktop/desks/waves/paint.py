@@ -134,7 +134,7 @@ class Painter:
         p.setFont(theme.font(theme.SMALL, code=True))
         for k in draw.tolist():
             a, b = float(left[k]), float(right[k])
-            state = "" if info.kind == "real" else shape.unknown(k)
+            state = "" if info.kind == "real" else shape.unknown(k, info.width)
             if state == "z":
                 p.setPen(QPen(theme.colour("ink"), 1.5, Qt.PenStyle.DotLine))
                 p.drawLine(QLineF(a, (high + low) / 2, b, (high + low) / 2))

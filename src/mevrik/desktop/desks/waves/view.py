@@ -20,6 +20,7 @@ from mevrik.desktop.desks.waves.rows import (
     RADIX_WORDS,
     Row,
     Shape,
+    block_end,
     default_radix,
     measured_shape,
     shape_of,
@@ -32,6 +33,7 @@ from mevrik.lab.capture import Capture
 from mevrik.waves.record import RunRecord
 
 AXIS = 24
+STEP = 14  # by which what lies inside of a row is moved in
 _SNAP = 6  # pixels
 
 
@@ -156,7 +158,7 @@ class WaveView(QWidget):
         if record is None:
             return ""
         moment = float(self.session.selection.moment)
-        info = record.info(row.path)
+        info = row.info(record)
         if info.kind == "event":
             return ""
         if row.measured:
@@ -197,7 +199,7 @@ class WaveView(QWidget):
                 if index == self.chosen:
                     painter.setPen(QPen(theme.colour("accent"), 1))
                     painter.drawLine(QPointF(0, top + theme.ROW - 0.5), QPointF(self.canvas_width, top + theme.ROW - 0.5))
-                brush.draw(self.shape(row), row, record.info(row.path), top, theme.ROW, float(record.end))
+                brush.draw(self.shape(row), row, row.info(record), top, theme.ROW, float(record.end))
         self._differences(painter, brush)
         painter.restore()
         self._cursors(painter, brush)
@@ -210,7 +212,6 @@ class WaveView(QWidget):
     def _names(self, painter: QPainter, record: RunRecord) -> None:
         painter.save()
         painter.setClipRect(QRect(0, AXIS, self.left, self.height() - AXIS))
-        chars = max(int((self.names_width - 34) / 7.2), 6)
         for index, row in enumerate(self.rows):
             top = self.row_top(index)
             if not AXIS - theme.ROW < top < self.height():
@@ -218,18 +219,20 @@ class WaveView(QWidget):
             info = record.info(row.path)
             if index == self.chosen:
                 painter.fillRect(QRectF(0, top, self.left, theme.ROW), theme.colour("chosen"))
-            inset = 22 + (14 if row.bit >= 0 or row.measured else 0)
-            if info.width > 1 and row.bit < 0 and not row.measured and info.kind not in ("real", "event"):
+            inset = 22 + STEP * row.depth
+            if row.opens(row.info(record)):
                 painter.setPen(theme.colour("accent"))
                 painter.setFont(theme.font(theme.BODY))
-                painter.drawText(QRectF(6, top, 14, theme.ROW), Qt.AlignmentFlag.AlignVCenter, "–" if row.open else "+")
+                painter.drawText(
+                    QRectF(6 + STEP * row.depth, top, 14, theme.ROW), Qt.AlignmentFlag.AlignVCenter, "–" if row.open else "+"
+                )
             port = record.names[row.path].port
             painter.setFont(theme.font(theme.BODY, code=not row.measured, italic=row.measured))
             painter.setPen(theme.colour("faint" if row.measured or not port else "ink"))
             painter.drawText(
                 QRectF(inset, top, self.names_width - inset - 4, theme.ROW),
                 Qt.AlignmentFlag.AlignVCenter,
-                theme.elide_middle(row.label(info), chars),
+                theme.elide_middle(row.label(info), max(int((self.names_width - inset - 12) / 7.2), 4)),
             )
             painter.setFont(theme.font(theme.BODY, code=True, bold=True))
             painter.setPen(theme.colour("ink"))
@@ -268,7 +271,7 @@ class WaveView(QWidget):
         found = self.session.current
         tops: dict[str, float] = {}
         for index, row in enumerate(self.rows):
-            if row.bit < 0 and not row.measured:
+            if row.depth == 0:
                 tops.setdefault(row.path, self.row_top(index))
         low, high = self.session.window
         painter.setFont(theme.font(theme.SMALL, code=True))
@@ -325,7 +328,7 @@ class WaveView(QWidget):
         elif abs(x - self.names_width) < 4 and event.button() == Qt.MouseButton.LeftButton:
             self._drag = ("names", event.position(), self.names_width)
         elif x < self.left and row >= 0 and event.button() == Qt.MouseButton.LeftButton:
-            if x < 20:
+            if 0 <= x - STEP * self.rows[row].depth < 20:
                 self.set_rows(toggled(self.rows, row, self.session.record))
                 return
             self.chosen = row
@@ -384,12 +387,8 @@ class WaveView(QWidget):
 
     def move_row(self, index: int, to: int) -> None:
         """Move a row, with the bits that belong to it, before the row `to`."""
-        end = index + 1
-        while (
-            end < len(self.rows)
-            and self.rows[end].path == self.rows[index].path
-            and (self.rows[end].bit >= 0 or self.rows[end].measured)
-        ):
+        end = block_end(self.rows, index)
+        if end < len(self.rows) and self.rows[end].measured and self.rows[end].path == self.rows[index].path:
             end += 1
         if index <= to <= end:
             return
@@ -424,7 +423,7 @@ class WaveView(QWidget):
         if row >= 0:
             self.chosen = row
             current = self.rows[row]
-            info = self.session.record.info(current.path) if self.session.record else None
+            info = current.info(self.session.record) if self.session.record else None
             if info is not None and info.width > 1 and current.bit < 0:
                 menu.addSeparator()
                 for radix in RADICES:
@@ -451,7 +450,8 @@ class WaveView(QWidget):
         self.set_rows([*self.rows[:index], replace(row, radix=radix), *self.rows[index + 1 :]])
 
     def remove(self, index: int) -> None:
-        self.set_rows([r for k, r in enumerate(self.rows) if k != index])
+        """Take a row off the list, with what lies inside of it."""
+        self.set_rows(self.rows[:index] + self.rows[block_end(self.rows, index) :])
 
     def next_change(self, direction: int) -> None:
         """Move the moment to the next or previous change of the chosen row, or of any row when none is chosen."""
@@ -489,7 +489,7 @@ class WaveView(QWidget):
             self.remove(self.chosen)
         elif key == Qt.Key.Key_R and self.chosen >= 0 and self.session.record is not None:
             row = self.rows[self.chosen]
-            now = row.radix or default_radix(self.session.record.info(row.path))
+            now = row.radix or default_radix(row.info(self.session.record))
             self.set_radix(self.chosen, RADICES[(RADICES.index(now) + 1) % len(RADICES)] if now in RADICES else "hex")
         elif key == Qt.Key.Key_Return and self.chosen >= 0 and self.session.record is not None:
             self.set_rows(toggled(self.rows, self.chosen, self.session.record))

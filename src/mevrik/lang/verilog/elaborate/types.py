@@ -32,6 +32,7 @@ from mevrik.lang.verilog.elaborate.events import event_class
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.lists import packed_up
 from mevrik.lang.verilog.elaborate.names import NameElaborator
+from mevrik.lang.verilog.elaborate.parts import parts_of
 from mevrik.lang.verilog.elaborate.scope import Field, Param, Scope, Shape, TypeName, lists_in, start_value
 from mevrik.lang.verilog.elaborate.typewords import CASTS
 
@@ -262,7 +263,7 @@ class TypeElaborator(NameElaborator):
             left, right = shape.type.width - 1, 0
         made = Signal(
             scope.prefix + name, shape.type, kind, pos, net, left, right, shape.unpacked, ranged=bool(shape.packed),
-            packed=shape.packed, labels=shape.labels,
+            packed=shape.packed, labels=shape.labels, parts=parts_of(shape) if shape.fields or len(shape.packed) > 1 else (),
         )  # fmt: skip
         if made.elements > ARRAY_LIMIT:
             raise self.error(pos, f"'{name}' has {made.elements} elements; at most {ARRAY_LIMIT} are supported", "too-large")
