@@ -9,7 +9,7 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import place_bit, whole
-from mevrik.lang.verilog.elaborate.calls import span
+from mevrik.lang.verilog.elaborate.calls import number, span
 from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
 from mevrik.lang.verilog.elaborate.context import Abandon
@@ -336,7 +336,7 @@ class DeclarationElaborator(TypeElaborator):
         if d.init is None and given is None:
             raise self.error(d.pos, f"the parameter '{d.name}' needs a value", "parameter")
         explicit = bool(decl.type.keyword or decl.type.dims or decl.type.signed is not None or d.dims)
-        shape = self.shape_with_dims(self.resolve_type(decl.type), d.dims) if explicit else None
+        shape = self.shape_with_dims(self.resolve_type(decl.type), _sized(d)) if explicit else None
         what = f"the parameter '{d.name}'"
         if shape is not None and not (decl.type.signed is not None and not decl.type.dims and not decl.type.keyword):
             if isinstance(given, PatternValue):
@@ -610,6 +610,19 @@ class DeclarationElaborator(TypeElaborator):
         process.region = "start"
         self.unit.processes.insert(self.starts, process)
         self.starts += 1
+
+
+def _sized(d: ast.Declarator) -> list[ast.Range]:
+    """The dimensions of a parameter: one that is left open is as long as the pattern of its value, for parameters don't grow."""
+    if (
+        len(d.dims) != 1
+        or not _is_open(d.dims[0])
+        or not isinstance(d.init, ast.Pattern)
+        or d.init.keyed
+        or d.init.count is not None
+    ):
+        return d.dims
+    return [ast.Range(d.pos, number(d.pos, 0), number(d.pos, len(d.init.parts) - 1))]
 
 
 def _is_open(r: ast.Range) -> bool:

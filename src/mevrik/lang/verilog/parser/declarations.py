@@ -97,10 +97,7 @@ class DeclarationParser(ExpressionParser):
             self.i += 1
             result = ast.DataType(pos, kind)
         elif kind == "id" and ((self.ahead() == "::" and self.ahead(2) == "id") or self.starts_type()):
-            result = self._named_type()
-            while self.kind == "::" and self.ahead() == "id":
-                self.i += 1
-                result = self._named_type(result)
+            result = self._scoped_type()
         else:
             result = ast.DataType(pos, "")
         if self.accept("signed"):
@@ -181,8 +178,16 @@ class DeclarationParser(ExpressionParser):
         """A data type where no name follows it."""
         if self.kind != "id":
             return self.data_type()
-        made = self._named_type()
+        made = self._scoped_type()
         made.dims = self.ranges()
+        return made
+
+    def _scoped_type(self) -> ast.DataType:
+        """`name`, or `class #(…)::type` by way of as many classes as there are."""
+        made = self._named_type()
+        while self.kind == "::" and self.ahead() == "id":
+            self.i += 1
+            made = self._named_type(made)
         return made
 
     def enum_type(self) -> ast.DataType:
