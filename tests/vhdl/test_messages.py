@@ -175,6 +175,7 @@ LOGIC = (
         ("  s <= d;\n  q <= e and shut;", 12, "sensitivity", "'s'"),
         ("  process (d, e)\n  begin\n    if e = '1' then\n      q <= d;\n    end if;\n  end process;", 14, "latch", "'q'"),
         ("  q <= d;\n  q <= e;", 12, "drivers", "'q'"),
+        ("  q <= to_x01(d);\n  q <= to_x01(e);", 12, "drivers", "'q'"),
     ],
 )  # fmt: skip
 def test_findings_about_logic(tmp_path: Path, body: str, line: int, code: str, named: str) -> None:
@@ -191,6 +192,8 @@ def test_findings_about_logic(tmp_path: Path, body: str, line: int, code: str, n
         "  process (d, e)\n  begin\n    q <= '0';\n    if e = '1' then\n      q <= d;\n    end if;\n  end process;",
         "  q <= d when e = '1' else 'Z';\n  q <= s when e = '0' else 'Z';",
         "  process (clk) begin report to_string(d); end process;",
+        "  s <= '0' when e = '1' else 'Z';\n  q <= s;\n  q <= d when e = '0' else 'Z';\n  r <= s;\n  r <= s;",
+        "  q <= 'H';\n  process is\n    procedure let_go is begin q <= 'Z'; wait until clk = '1'; end procedure;\n  begin\n    q <= '0';\n    wait until d = '1';\n    let_go;\n  end process;\n  q <= d when e = '0' else 'Z';",
         "  process (d) begin q <= d and e; end process; -- mevrik: allow sensitivity",
     ],
 )  # fmt: skip

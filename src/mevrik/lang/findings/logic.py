@@ -126,17 +126,35 @@ def latches(model: t.Model, said: Allowing) -> None:
             )
 
 
-def _shares(process: t.Process) -> bool:
-    """Whether a process lets others drive, by weak values or by none."""
-    for s in process.body:
+def _shares(process: t.Process, seen: set[t.Process]) -> bool:
+    """Whether a process lets others drive, by weak values or by none, or hands on what one that does so makes."""
+    if process in seen:
+        return False
+    seen.add(process)
+    return any(_lets_others(x, seen) for x in _statements(process.body, set()))
+
+
+def _statements(body: list[t.Stmt], seen: set[t.Subprogram]) -> Iterator[t.Node]:
+    """All that is in statements, and in the subprograms that they call."""
+    for s in body:
         for x in t.nodes(s):
-            if isinstance(x, t.Const) and x.value in _WEAK and t.is_nine(x.type):
-                return True
-            if isinstance(x, t.Data) and t.is_nine(x.type) and _WEAK & set(x.values):
-                return True
-            if isinstance(x, t.SignalAssign) and (x.guard is not None or x.delay in ("force", "release")):
-                return True
-    return False
+            yield x
+            if isinstance(x, t.Call) and x.sub not in seen and x.sub.body is not None and not x.sub.ours:
+                seen.add(x.sub)
+                yield from _statements([*x.sub.decls, *x.sub.body], seen)
+
+
+def _lets_others(x: t.Node, seen: set[t.Process]) -> bool:
+    if isinstance(x, t.SignalAssign):
+        return x.guard is not None or x.delay in ("force", "release") or any(_hands_on_shared(w, seen) for w in x.waves)
+    if isinstance(x, t.Const):
+        return x.value in _WEAK and t.is_nine(x.type)
+    return isinstance(x, t.Data) and t.is_nine(x.type) and bool(_WEAK & set(x.values))
+
+
+def _hands_on_shared(wave: t.Wave, seen: set[t.Process]) -> bool:
+    part = static_part(wave.value) if isinstance(wave.value, (t.Ref, t.Index, t.Slice, t.FieldOf)) else None
+    return part is not None and any(_shares(d.process, seen) for d in part[0].root.drivers)
 
 
 def driven_twice(model: t.Model, said: Allowing) -> None:
@@ -144,7 +162,7 @@ def driven_twice(model: t.Model, said: Allowing) -> None:
     for root in model.roots:
         if len(root.drivers) < 2 or not t.is_nine(root.subtype):
             continue
-        strong = [d for d in root.drivers if d.process.kind == "process" and not _shares(d.process)]
+        strong = [d for d in root.drivers if d.process.kind == "process" and not _shares(d.process, set())]
         for k, later in enumerate(strong):
             first = next((d for d in strong[:k] if _overlap(d, later)), None)
             if first is not None:
