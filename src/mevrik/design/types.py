@@ -46,7 +46,8 @@ class Handle(Vec, frozen=True):
 
 
 class Link(Vec, frozen=True):
-    """A virtual interface (IEEE 1800-2017 25.9): the number of an instance of the interface `name`, plus one; 0 for null."""
+    """A virtual interface (IEEE 1800-2017 25.9): the number of an instance of the interface `name` (its `Unit.form`), plus one; 0 for
+    null."""
 
     name: str = ""
 

@@ -185,6 +185,7 @@ class Unit(Identity):
     delays: list[DelaySpot] = field(default_factory=list)
     unit_exp: int = -9
     precision_exp: int = -9
+    form: str = ""  # of an interface, how virtual ones name it: with the values of its parameters
 
 
 class Site(Frozen, frozen=True):

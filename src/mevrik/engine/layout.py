@@ -190,8 +190,9 @@ class Layout:
     def slot(self, instance: Instance, signal: Signal) -> Slot:
         return self._slot_of[self._root(self.key(instance, signal))]
 
-    def instances_of(self, name: str) -> list[Instance]:
-        return [i for i in self.instances if i.unit.name == name]
+    def instances_of(self, form: str) -> list[Instance]:
+        """The instances of an interface with these parameters."""
+        return [i for i in self.instances if i.unit.form == form]
 
     def slots_by_link(self, name: str, signal: Signal) -> list[tuple[Instance, Slot]]:
         """A signal in each instance of an interface."""

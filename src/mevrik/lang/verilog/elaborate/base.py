@@ -71,7 +71,7 @@ class Elaborator:
     def shape_of_signal(self, signal: Signal) -> Shape:
         raise NotImplementedError
 
-    def prototype(self, name: str, pos: int) -> UnitElaborator:
+    def prototype(self, tree: ast.DataType) -> UnitElaborator:
         raise NotImplementedError
 
     def through_link(self, link: n.Expr, name: str, pos: int) -> object:

@@ -45,6 +45,7 @@ class Context(Identity, dict=True):  # for what is computed once
     delay_words: frozenset[str] = frozenset()  # of PULSE, DEVICE, NETDELAY: those that the delay files have
     annotations: list[Annotation] = field(default_factory=list)
     prototypes: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces that virtual ones stand for
+    forms: dict[str, UnitElaborator] = field(default_factory=dict)  # of interfaces, by the values of their parameters
     package_units: dict[str, UnitElaborator] = field(default_factory=dict)
     tops: dict[str, UnitElaborator] = field(default_factory=dict)  # the top, and modules that nothing instantiates but a path names
     instantiated: Callable[[], set[str]] = set  # the modules that some module instantiates: a walk through all of them

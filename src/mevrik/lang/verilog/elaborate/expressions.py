@@ -184,7 +184,9 @@ class ExpressionElaborator(PatternElaborator):
             return self.list_value(e, target, shape)
         if isinstance(e, ast.Pattern):
             return self.pattern_value(e, shape or Shape(target))
-        if (isinstance(e, ast.Ternary) and isinstance(target, (Handle, Text))) or (isinstance(e, ast.Ternary) and holds_pattern(e)):
+        if (isinstance(e, ast.Ternary) and isinstance(target, (Handle, Text, Link))) or (
+            isinstance(e, ast.Ternary) and holds_pattern(e)
+        ):
             return n.Choice(
                 target, self.expr(e.cond), self.for_target(e.then, target, shape), self.for_target(e.other, target, shape)
             )

@@ -151,6 +151,8 @@ def _place(
         made = UnitElaborator(context, module, key, given, inner, elab, elab.scope, interfaces)
         context.units[key] = made
         made.declare_all()
+        if module.interface and not interfaces and not inner.items():  # one unit for what a virtual interface takes as one
+            made = context.units[key] = context.forms.setdefault(made.unit.form, made)
     elab.unit.instances.append(InstanceDecl(path, made.unit, item.pos))
     elab.declare(elab.scope, name, InstanceName(path, made.unit, made), item.pos)
     return Placed(elab.scope, item, path, made, interfaces, index, count)

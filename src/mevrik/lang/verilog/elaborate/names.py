@@ -279,26 +279,34 @@ class NameElaborator(SamplingElaborator):
 
     # ---- virtual interfaces (IEEE 1800-2017 25.9) ----
 
-    def prototype(self, name: str, pos: int) -> UnitElaborator:
-        """The interface, elaborated for what virtual ones can name in it."""
-        made = self.context.prototypes.get(name)
-        if made is None:
-            tree = self.context.modules.get(name)
-            if tree is None or not tree.interface:
-                known = [m.name for m in self.context.modules.values() if m.interface]
-                raise self.error(pos, f"there is no interface '{name}'{nearest(name, known)}", "unknown-name")
-            from mevrik.lang.verilog.elaborate.unit import UnitElaborator
+    def prototype(self, tree: ast.DataType) -> UnitElaborator:
+        """The interface with the parameters that a virtual one names, elaborated for what can be named in it."""
+        from mevrik.lang.verilog.elaborate.instances import given_parameters, unit_key
+        from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
-            made = UnitElaborator(self.context, tree, f"{name} of virtual interfaces", {}, Overrides(), None, None)
-            self.context.prototypes[name] = made
+        module = self.context.modules.get(tree.name)
+        if module is None or not module.interface:
+            known = [m.name for m in self.context.modules.values() if m.interface]
+            raise self.error(tree.pos, f"there is no interface '{tree.name}'{nearest(tree.name, known)}", "unknown-name")
+        values = [
+            ast.Connection(value.pos, name, ast.TypeExpr(value.pos, value) if isinstance(value, ast.DataType) else value)
+            for name, value in tree.args
+        ]
+        given = given_parameters(self.itself, ast.Instance(tree.pos, tree.name, "", values, [], []), module)
+        key = f"virtual {unit_key(tree.name, given, Overrides())}"
+        made = self.context.prototypes.get(key)
+        if made is None:
+            made = UnitElaborator(self.context, module, key, given, Overrides(), None, None)
+            self.context.prototypes[key] = made
             made.declare_all()
+            self.context.prototypes[made.unit.form] = made
         return made
 
     def through_link(self, link: n.Expr, name: str, pos: int) -> object:
         """What a virtual interface has by that name: a signal, or a subprogram."""
         t = link.type
         assert isinstance(t, Link)
-        home = self.prototype(t.name, pos)
+        home = self.context.prototypes[t.name]
         found = home.root.names.get(name)
 
         def linked(signal: Signal) -> Signal:
@@ -316,6 +324,11 @@ class NameElaborator(SamplingElaborator):
         hint = nearest(name, home.root.names)
         raise self.error(pos, f"the interface '{t.name}' has nothing called '{name}'{hint}", "unknown-name")
 
+    def link_type(self, home: UnitElaborator) -> Link:
+        """What an instance of an interface is as a value."""
+        self.context.prototypes.setdefault(home.unit.form, home)
+        return Link(64, False, False, home.unit.form)
+
     def link_to(self, e: ast.Expr) -> n.Expr | None:
         """An instance of an interface as a value; None if the expression names none."""
         if isinstance(e, ast.Member):  # bus.modport
@@ -324,9 +337,9 @@ class NameElaborator(SamplingElaborator):
                 e = e.base
         entity = self.entity_of(e)
         if isinstance(entity, InstanceName) and entity.elaborator.module.interface:
-            return n.InstanceLink(Link(64, False, False, entity.elaborator.module.name), (entity.name,))
+            return n.InstanceLink(self.link_type(entity.elaborator), (entity.name,))
         if isinstance(entity, InterfacePort):
-            return n.InstanceLink(Link(64, False, False, entity.home.module.name), entity.path)
+            return n.InstanceLink(self.link_type(entity.home), entity.path)
         return None
 
     # ---- packages (IEEE 1800-2017 clause 26) ----

@@ -115,8 +115,7 @@ class TypeElaborator(NameElaborator):
         if tree.keyword == "event":
             return Shape(event_class(self.itself, tree.pos).type)
         if tree.keyword == "virtual":
-            self.prototype(tree.name, tree.pos)
-            return Shape(Link(64, False, False, tree.name))
+            return Shape(Link(64, False, False, self.prototype(tree).unit.form))
         if tree.keyword in ("void", "chandle"):
             raise self.error(
                 tree.pos, f"the type {tree.keyword} is not supported here yet (IEEE 1800-2017 clause 6)", "unsupported"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.record import replace
-from mevrik.design.types import REAL, TIME, Array, Real, Vec
+from mevrik.design.types import BIT, REAL, TIME, Array, Real, Vec
 from mevrik.design.unit import Process, Signal, Unit
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
@@ -15,7 +15,7 @@ from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
 from mevrik.lang.verilog.elaborate.decisions import Breaks, withdrawn
 from mevrik.lang.verilog.elaborate.folding import fold_resize, is_small
 from mevrik.lang.verilog.elaborate.patterns import element_of
-from mevrik.lang.verilog.elaborate.scope import Bound, InterfacePort, Overrides, Scope, Shape, SubDecl
+from mevrik.lang.verilog.elaborate.scope import Bound, InterfacePort, Overrides, Scope, Shape, SubDecl, TypeName, TypeValue
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
@@ -97,6 +97,24 @@ class UnitElaborator(SubprogramElaborator):
         self._header()
         self.guard(lambda: self._declare([*self.module.items, *self._bound_here()], self.root))
         self._finish_ports()
+        if self.module.interface:
+            self.unit.form = self._form()
+
+    def _form(self) -> str:
+        """How virtual interfaces name this one: with the values of its parameters, given or not (IEEE 1800-2017 25.9)."""
+        from mevrik.lang.verilog.elaborate.defparams import parameters_of
+        from mevrik.lang.verilog.elaborate.instances import value_words
+
+        words = []
+        for name in parameters_of(self.module):
+            entity, value = self.root.names.get(name), self.unit.parameters.get(name)
+            if isinstance(entity, TypeName):
+                value = TypeValue(BIT, entity.shape)
+            if isinstance(value, n.Const) and not value.unk:
+                words.append(f"{name}={value.val}")
+            elif value is not None:
+                words.append(f"{name}={value_words(value)}")
+        return f"{self.module.name} #({', '.join(words)})" if words else self.module.name
 
     def finish(self) -> Unit:
         """The instances below, then what the names do."""

@@ -76,7 +76,7 @@ class DeclarationParser(ExpressionParser):
         self.accept("interface")
         made = ast.DataType(pos, "virtual", name=self.identifier("the name of an interface"))
         if self.kind == "#":
-            self.class_arguments()
+            made.args = self.class_arguments()
         if self.accept("."):
             self.identifier("the name of a modport")
         return made
