@@ -87,8 +87,8 @@ def test_the_register_that_was_never_reset(opened: Shell) -> None:
     record = session.record
     assert record is not None
     info = record.info(row.path)
-    assert shape.unknown(0) == "u" and shape.text(0, row, info) == "UUUU"
-    assert shape.unknown(1) == "x" and shape.text(1, row, info) == "XXXX"
+    assert shape.unknown(0, 4) == "u" and shape.text(0, row, info) == "UUUU"
+    assert shape.unknown(1, 4) == "x" and shape.text(1, row, info) == "XXXX"
     session.select(signal=row.path, moment=200_000_000)
     words = opened.inspector.view.toPlainText()
     assert "Where the unknown began" in words and "no initial value, and no reset" in words

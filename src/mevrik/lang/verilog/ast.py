@@ -477,10 +477,12 @@ class Bind(Item):
 
 
 class Modport(Item):
-    """A view of an interface (IEEE 1800-2017 25.5): by name the direction, or "import", "export", "clocking"."""
+    """A view of an interface (IEEE 1800-2017 25.5): by name the direction, or "import", "export", "clocking"; `views` are names that
+    the modport alone gives to parts of what is in it (25.5.4)."""
 
     name: str
     ways: dict[str, str]
+    views: dict[str, Expr] = {}
 
 
 class Clocking(Item):

@@ -9,12 +9,13 @@ from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import place_bit, whole
-from mevrik.lang.verilog.elaborate.calls import number, span
+from mevrik.lang.verilog.elaborate.calls import span
 from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, ClassTemplate, announce_class, complete_class
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, declare_clocking
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.events import as_variables, first_value, is_merged
 from mevrik.lang.verilog.elaborate.folding import fold_resize
+from mevrik.lang.verilog.elaborate.lists import is_open, sized
 from mevrik.lang.verilog.elaborate.scope import (
     Bound,
     EventArray,
@@ -43,6 +44,7 @@ class DeclarationElaborator(TypeElaborator):
     started: bool
     starts: int
     modports: dict[str, dict[str, str]]  # of an interface
+    views: dict[str, dict[str, ast.Expr]]  # what its modports call parts of it
     deferred: list[tuple[Scope, ast.Item]]
     coming: set[str]
     _announced: set[ast.ClassDecl | ast.Function]
@@ -111,7 +113,7 @@ class DeclarationElaborator(TypeElaborator):
         if port.ansi:
             self.unit.ports.append(made)
 
-    def _is_interface_instance(self, item: ast.Item) -> bool:
+    def is_interface_instance(self, item: ast.Item) -> bool:
         module = self.context.modules.get(item.module) if isinstance(item, ast.Instance) else None
         return module is not None and module.interface
 
@@ -126,7 +128,7 @@ class DeclarationElaborator(TypeElaborator):
 
     def is_interface(self, port: ast.Port) -> bool:
         found = self.context.modules.get(port.type.name) if port.type.keyword == "name" else None
-        return found is not None and found.interface
+        return port.type.keyword == "interface" or (found is not None and found.interface)
 
     def _finish_ports(self) -> None:
         if self.module.ansi:
@@ -195,7 +197,7 @@ class DeclarationElaborator(TypeElaborator):
             self.unit.processes.append(Process("assign", [drive], ref.pos, "", sensitivity([drive])))
 
     def _declare(self, items: list[ast.Item], scope: Scope) -> None:
-        self.coming |= {i.name for i in items if self._is_interface_instance(i) and isinstance(i, ast.Instance)}
+        self.coming |= {i.name for i in items if self.is_interface_instance(i) and isinstance(i, ast.Instance)}
         self._announce_subprograms(items, scope)
         for item in items:
             if isinstance(item, ast.ClassDecl):
@@ -248,8 +250,8 @@ class DeclarationElaborator(TypeElaborator):
                 self.declare(scope, item.name, LetName(item), item.pos)
             case ast.PropertyDecl():
                 self.declare(scope, item.name, PropertyName(item), item.pos)
-            case ast.Modport(name=name, ways=ways):
-                self.modports[name] = ways
+            case ast.Modport(name=name, ways=ways, views=views):
+                self.modports[name], self.views[name] = ways, views
             case ast.Clocking():
                 declare_clocking(self.itself, item, scope)
             case ast.DefaultClocking():
@@ -336,7 +338,7 @@ class DeclarationElaborator(TypeElaborator):
         if d.init is None and given is None:
             raise self.error(d.pos, f"the parameter '{d.name}' needs a value", "parameter")
         explicit = bool(decl.type.keyword or decl.type.dims or decl.type.signed is not None or d.dims)
-        shape = self.shape_with_dims(self.resolve_type(decl.type), _sized(d)) if explicit else None
+        shape = self.shape_with_dims(self.resolve_type(decl.type), sized(d)) if explicit else None
         what = f"the parameter '{d.name}'"
         if shape is not None and not (decl.type.signed is not None and not decl.type.dims and not decl.type.keyword):
             if isinstance(given, PatternValue):
@@ -482,7 +484,9 @@ class DeclarationElaborator(TypeElaborator):
             return
         if isinstance(item, ast.EventDecl):
             for d in item.names:
-                if self.module.sv and (d.init is not None or any(_is_open(r) for r in d.dims) or is_merged(self.itself, d)):
+                if self.module.sv and (
+                    d.init is not None or any(r.key is not None or is_open(r) for r in d.dims) or is_merged(self.itself, d)
+                ):
                     self._variables(as_variables(ast.EventDecl(item.pos, [d])), scope)
                 elif d.dims:
                     self.declare(scope, d.name, self._events(scope, d.name, [self.range(r) for r in d.dims], d.pos), d.pos)
@@ -610,24 +614,6 @@ class DeclarationElaborator(TypeElaborator):
         process.region = "start"
         self.unit.processes.insert(self.starts, process)
         self.starts += 1
-
-
-def _sized(d: ast.Declarator) -> list[ast.Range]:
-    """The dimensions of a parameter: one that is left open is as long as the pattern of its value, for parameters don't grow."""
-    if (
-        len(d.dims) != 1
-        or not _is_open(d.dims[0])
-        or not isinstance(d.init, ast.Pattern)
-        or d.init.keyed
-        or d.init.count is not None
-    ):
-        return d.dims
-    return [ast.Range(d.pos, number(d.pos, 0), number(d.pos, len(d.init.parts) - 1))]
-
-
-def _is_open(r: ast.Range) -> bool:
-    """Whether a range is that of a queue, a dynamic or an associative array."""
-    return r.key is not None or (r.right is None and isinstance(r.left, ast.Name) and r.left.name in ("", "$", "[]", "*"))
 
 
 def _is_literal(e: ast.Expr) -> bool:

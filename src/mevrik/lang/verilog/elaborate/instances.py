@@ -70,15 +70,25 @@ def place_instances(elab: UnitElaborator, item: ast.Instance) -> list[Placed]:
     return found
 
 
+def finish_nests(elab: UnitElaborator, placed: list[Placed]) -> None:
+    """Elaborate what is inside of interfaces that have interfaces in them: others may be connected to those."""
+    for p in placed:
+        if any(p.made.is_interface_instance(item) for _, item in p.made.deferred):
+            _finish(elab, p)
+
+
+def _finish(elab: UnitElaborator, p: Placed) -> None:
+    if not p.made.finished:
+        p.made.finished = True
+        elab.context.depth += 1
+        p.made.finish()
+        elab.context.depth -= 1
+
+
 def finish_instances(elab: UnitElaborator, placed: list[Placed]) -> None:
     """Elaborate what is inside the instances, then connect their ports."""
-    context = elab.context
     for p in placed:
-        if not p.made.finished:
-            p.made.finished = True
-            context.depth += 1
-            p.made.finish()
-            context.depth -= 1
+        _finish(elab, p)
     for p in placed:
         elab.scope = p.scope
         item = p.item
@@ -191,7 +201,8 @@ def _interfaces(
         bound = [each for each in inside if each is not None]
         if len(bound) != len(inside) or isinstance(entity, dict) != bool(port.dims):
             needed = "an array of instances" if port.dims else "an instance"
-            message = f"the port '{port.name}' of '{item.module}' needs {needed} of the interface '{port.type.name}'"
+            of = f"the interface '{port.type.name}'" if port.type.name else "an interface"
+            message = f"the port '{port.name}' of '{item.module}' needs {needed} of {of}"
             raise elab.error(expr.pos, message, "connection")
         for each in bound:
             _check_modports(elab, each.home)
@@ -207,7 +218,7 @@ def _check_modports(elab: UnitElaborator, home: UnitElaborator) -> None:
     """All that a modport names has to be there."""
     for item in home.module.items:
         if isinstance(item, ast.Modport):
-            for name in [x for x in item.ways if x not in home.root.names]:
+            for name in [x for x in item.ways if x not in home.root.names and x not in item.views]:
                 del item.ways[name]
                 hint = nearest(name, home.root.names)
                 message = f"the modport '{item.name}' names '{name}', which the interface '{home.module.name}' does not have{hint}"
@@ -215,12 +226,16 @@ def _check_modports(elab: UnitElaborator, home: UnitElaborator) -> None:
 
 
 def _from_inside(entity: object, interface: str) -> InterfacePort | None:
-    """An instance of that interface as a new instance beside it sees it."""
-    if isinstance(entity, InstanceName) and entity.elaborator.module.name == interface:
+    """An instance of that interface, or of any where no name is given, as a new instance beside it sees it."""
+    if isinstance(entity, InstanceName) and _is_of(entity.elaborator, interface):
         return InterfacePort(("^", entity.name), entity.elaborator)
-    if isinstance(entity, InterfacePort) and entity.home.module.name == interface:
+    if isinstance(entity, InterfacePort) and _is_of(entity.home, interface):
         return InterfacePort(("^", *entity.path), entity.home)
     return None
+
+
+def _is_of(home: UnitElaborator, interface: str) -> bool:
+    return home.module.name == interface if interface else home.module.interface
 
 
 def _plain_connections(item: ast.Instance, module: ast.Module, interfaces: dict[str, list[InterfacePort]]) -> list[ast.Connection]:

@@ -38,7 +38,7 @@ class ListElaborator(TextElaborator):
         """A shape with the unpacked dimensions that a declaration adds to its type."""
         if not dims:
             return shape
-        at = next((k for k, r in enumerate(dims) if _is_open(r) or self._key_shape(r) is not None), -1)
+        at = next((k for k, r in enumerate(dims) if is_open(r) or self._key_shape(r) is not None), -1)
         if at < 0:
             fixed = tuple(self.range(r) for r in dims)
             return _with(shape, fixed + shape.unpacked)
@@ -401,7 +401,20 @@ def _with(shape: Shape, unpacked: tuple[tuple[int, int], ...]) -> Shape:
     return replace(shape, unpacked=unpacked)
 
 
-def _is_open(r: ast.Range) -> bool:
+def sized(d: ast.Declarator) -> list[ast.Range]:
+    """The dimensions of a parameter: one that is left open is as long as the pattern of its value, for parameters don't grow."""
+    if (
+        len(d.dims) != 1
+        or not is_open(d.dims[0])
+        or not isinstance(d.init, ast.Pattern)
+        or d.init.keyed
+        or d.init.count is not None
+    ):
+        return d.dims
+    return [ast.Range(d.pos, ast.Number(d.pos, None, True, 0, 0), ast.Number(d.pos, None, True, len(d.init.parts) - 1, 0))]
+
+
+def is_open(r: ast.Range) -> bool:
     """`[$]`, `[]` or `[*]`."""
     return r.key is None and isinstance(r.left, ast.Name) and r.left.name in ("$", "[]", "*")
 

@@ -94,6 +94,8 @@ class NameElaborator(SamplingElaborator):
                 return name
             case InstanceName(name=name):
                 return name
+            case InterfacePort(path=path):
+                return "|".join(path)
             case UnitRoot(path=path):
                 return "|".join(path)
             case Scope(prefix=prefix):
@@ -151,6 +153,15 @@ class NameElaborator(SamplingElaborator):
                 break
             if not isinstance(step, ast.Member) or inside is None:
                 break
+            view = home.views.get(entity.modport, {}).get(step.name) if isinstance(entity, InterfacePort) else None
+            if view is not None:  # what the modport calls so (IEEE 1800-2017 25.5.4)
+                base, selected = _unrolled(view)
+                if not base:
+                    message = f"'{step.name}' stands for an expression that is no part of the interface: not supported (25.5.4)"
+                    raise self.error(step.pos, message, "unsupported")
+                steps = [ast.Member(step.pos, step.base, base), *selected, *steps[at + 1 :]]
+                at, step = 0, steps[0]
+                assert isinstance(step, ast.Member)
             found = inside.names.get(step.name)
             if found is None:
                 hint = nearest(step.name, inside.names)
@@ -163,6 +174,8 @@ class NameElaborator(SamplingElaborator):
             return moved(entity, lambda signal: self.stand_in(signal, path, home)), steps[at:]
         elif path and isinstance(entity, (SubDecl, BlockName)):
             return self.from_afar(entity, path, home, None), steps[at:]
+        elif path and isinstance(entity, (InstanceName, dict)):
+            entity = _inside(entity, path)
         return entity, steps[at:]
 
     def clock_sample(self, clocking: ClockingName, step: ast.Member) -> Signal:
@@ -397,3 +410,21 @@ class NameElaborator(SamplingElaborator):
             found = self.package_scope(UNIT_SCOPE, 0).find(name)
             return found[0] if found is not None else None
         return None
+
+
+def _unrolled(e: ast.Expr) -> tuple[str, list[ast.Expr]]:
+    """The name that an expression begins with, and the selections behind it."""
+    steps: list[ast.Expr] = []
+    while isinstance(e, (ast.Member, ast.Index, ast.PartSelect)):
+        steps.insert(0, e)
+        e = e.base
+    return (e.name if isinstance(e, ast.Name) else ""), steps
+
+
+def _inside(entity: object, path: tuple[str, ...]) -> object:
+    """An interface, or an array of them, inside of another instance."""
+    if isinstance(entity, dict):
+        return {k: _inside(each, path) for k, each in entity.items()}
+    if isinstance(entity, InstanceName) and entity.elaborator.module.interface:
+        return InterfacePort((*path, entity.name), entity.elaborator)
+    return entity

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.record import replace
@@ -23,6 +25,9 @@ from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
 STRENGTH = {
     "supply": 7, "strong": 6, "pull": 5, "large": 4, "weak": 3, "medium": 2, "small": 1, "highz": 0,
 }  # fmt: skip
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.instances import Placed
 
 
 class UnitElaborator(SubprogramElaborator):
@@ -62,7 +67,8 @@ class UnitElaborator(SubprogramElaborator):
         self.deferred: list[tuple[Scope, ast.Item]] = []
         self.subs: list[SubDecl] = []
         self.inits: list[tuple[Scope, Signal, ast.Expr]] = []
-        self.modports: dict[str, dict[str, str]] = {}
+        self.modports = {}
+        self.views = {}
         self.started = False  # the initial values have been given
         self.starts = 0  # the processes that give them
         self.anonymous = 0
@@ -119,14 +125,14 @@ class UnitElaborator(SubprogramElaborator):
     def finish(self) -> Unit:
         """The instances below, then what the names do."""
         from mevrik.lang.verilog.elaborate.defparams import check_used
-        from mevrik.lang.verilog.elaborate.instances import Placed, finish_instances, place_instances
+        from mevrik.lang.verilog.elaborate.instances import finish_instances, finish_nests
 
-        items = [d for d in self.deferred if isinstance(d[1], ast.Instance)]
-        items.sort(key=lambda d: not self._is_interface_instance(d[1]))  # others may be connected to them
         placed: list[Placed] = []
-        for scope, item in items:
-            self.scope = scope
-            self.guard(lambda item=item: placed.extend(place_instances(self, item)))  # type: ignore[misc]
+        items = [(scope, d) for scope, d in self.deferred if isinstance(d, ast.Instance)]
+        interfaces = [pair for pair in items if self.is_interface_instance(pair[1])]  # others may be connected to them
+        self._place(interfaces, placed)
+        finish_nests(self, placed)
+        self._place([pair for pair in items if not self.is_interface_instance(pair[1])], placed)
         check_used(self)
         finish_instances(self, placed)
         for clocking in self.clockings:
@@ -146,6 +152,13 @@ class UnitElaborator(SubprogramElaborator):
         self._regions()
         self.context.order.append(self.unit)
         return self.unit
+
+    def _place(self, items: list[tuple[Scope, ast.Instance]], placed: list[Placed]) -> None:
+        from mevrik.lang.verilog.elaborate.instances import place_instances
+
+        for scope, item in items:
+            self.scope = scope
+            self.guard(lambda item=item: placed.extend(place_instances(self, item)))  # type: ignore[misc]
 
     def _bound_here(self) -> list[ast.Item]:
         found: list[ast.Item] = []

@@ -175,7 +175,7 @@ class ItemParser(InstanceParser):
         """`modport name (input a, b, output c, import task t(…), clocking d), …;` (IEEE 1800-2017 25.5)."""
         self.expect("modport")
         while True:
-            made = ast.Modport(self.pos, self.identifier("the name of a modport"), {})
+            made = ast.Modport(self.pos, self.identifier("the name of a modport"), {}, {})
             self.expect("(", "after the name of a modport")
             way = ""
             while self.kind not in (")", "eof", ";"):
@@ -187,8 +187,11 @@ class ItemParser(InstanceParser):
                         self.accept(",")
                         continue
                 if self.accept("."):  # a name for an expression (25.5.4)
-                    made.ways[self.identifier()] = way
-                    self.skip_balanced("(", ")")
+                    name = self.identifier("a name of the modport")
+                    made.ways[name] = way
+                    self.expect("(", "after the name of the modport's own")
+                    made.views[name] = self.expression()
+                    self.expect(")", "after the expression")
                 else:
                     made.ways[self.identifier("a name of the interface")] = way
                 if not self.accept(","):

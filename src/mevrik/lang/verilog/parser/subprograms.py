@@ -45,6 +45,11 @@ class SubprogramParser(SpecifyParser):
                 dtype = ast.DataType(self.pos, "name", name=self.texts[self.i])
                 modport = self.texts[self.i + 2]
                 self.i += 3
+            elif self.sv and self.kind == "interface":  # any one (25.3.3)
+                direction, kind = "interface", ""
+                dtype = ast.DataType(self.pos, "interface")
+                self.i += 1
+                modport = self.identifier("the name of a modport") if self.accept(".") else ""
             elif self.kind == "const" and self.ahead() == "ref":
                 self.i += 2
                 direction, by_reference = "input", True  # only read
