@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from tests.conftest import mevrik
+from tests.vhdl.rows import Run
 
 CONVERTER = """LIBRARY IEEE;
 USE IEEE.STD_LOGIC_1164.ALL;
@@ -181,3 +182,24 @@ def test_a_converter_in_the_style_of_1993(tmp_path: Path) -> None:
     assert "use ieee.numeric_std" in done.err
     assert "note: end of test, sum 12 (at 613 ns)" in done.err
     assert "mismatches" not in done.err
+
+
+def test_the_end_of_a_context(simulate: Run) -> None:
+    """IEEE 1076-2008 13.4: `end context;` names nothing; in a source without contexts it ends what is called so."""
+    text = """context all_of_it is
+  library ieee;
+  use ieee.std_logic_1164.all;
+end context;
+context work.all_of_it;
+entity tb is end;
+architecture a of tb is
+  signal s : std_logic := '1';
+begin
+  process begin report to_string(s); wait; end process;
+end;
+"""
+    assert "note: 1 " in simulate(text, suffix=".vhd").err
+    older = """entity context is end context;
+architecture a of context is begin process begin report "older"; wait; end process; end a;
+"""
+    assert "note: older" in simulate(older, "--top", "context", suffix=".vhd").err

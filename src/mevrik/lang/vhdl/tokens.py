@@ -136,6 +136,8 @@ def _is_reserved(kinds: list[str], ids: list[str], k: int) -> bool:
     if word == "parameter":
         return following == "(" and last in ("id", "string", ")")
     if word == "context":
+        if last == "end" and following == ";":  # of a context declaration; else of something that is called so
+            return any(kinds[j] == "context" and kinds[j + 2] == "is" for j in range(k - 1))
         return last in (";", "end") and following == "id"
     if word == "default":
         return ids[k + 1] == "clock"
