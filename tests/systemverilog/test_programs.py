@@ -12,7 +12,7 @@ from tests.conftest import mevrik
 PROGRAMS = sorted((Path(__file__).parent / "programs").glob("*.sv"))
 
 
-SIDE_BY_SIDE = {"generate", "mixins", "patterns", "processes"}  # several processes print at the same moment
+SIDE_BY_SIDE = {"coherence", "generate", "mixins", "patterns", "processes"}  # several processes print at the same moment
 
 
 def check(program: Path, *order: object) -> None:

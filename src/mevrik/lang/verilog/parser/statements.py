@@ -340,19 +340,19 @@ class StatementParser(PropertyParser):
         self.i += 1
         self.expect("(", "after 'foreach'")
         array: ast.Expr = ast.Name(self.pos, self.identifier("the name of an array"))
-        while (self.kind == "." and self.ahead() == "id") or self.kind == "::":
+        while True:
+            if self.kind == "[" and self._index_goes_on():
+                array = self.selection(array)
+                continue
+            if not ((self.kind == "." and self.ahead() == "id") or self.kind == "::"):
+                break
             dot = self.kind == "."
             self.i += 2
             name, at = self.texts[self.i - 1], self.positions[self.i - 1]
-            array = (
-                ast.Member(at, array, name)
-                if dot
-                else ast.Name(at, f"{array.name}::{name}" if isinstance(array, ast.Name) else name)
-            )
-            while self.kind == "[" and self._index_goes_on():
-                array = self.selection(array)
-        while self.kind == "[" and self._index_goes_on():
-            array = self.selection(array)
+            if dot:
+                array = ast.Member(at, array, name)
+            else:
+                array = ast.Name(at, f"{array.name}::{name}" if isinstance(array, ast.Name) else name)
         self.expect("[", "after the array")
         names: list[tuple[int, str | None]] = []
         while True:
