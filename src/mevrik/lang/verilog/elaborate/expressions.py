@@ -184,6 +184,10 @@ class ExpressionElaborator(PatternElaborator):
             return self.list_value(e, target, shape)
         if isinstance(e, ast.Pattern):
             return self.pattern_value(e, shape or Shape(target))
+        if shape is not None and shape.spread is not None:
+            packed = self.into_structure(e, shape)
+            if packed is not None:
+                return packed
         if (isinstance(e, ast.Ternary) and isinstance(target, (Handle, Text, Link))) or (
             isinstance(e, ast.Ternary) and holds_pattern(e)
         ):
@@ -469,8 +473,10 @@ class ExpressionElaborator(PatternElaborator):
         if isinstance(a, (List, Array)) or isinstance(b, (List, Array)):
             if op not in _EQUALITY:
                 raise self.error(left.pos, f"the operator {op} does not compare arrays (11.2.2)", "operand-type")
-            if isinstance(a, Array) and isinstance(b, Array):
-                return self._compare_whole(op, self.array_value(left, a, None), self.array_value(right, a, None))
+            if not isinstance(a, List) and not isinstance(b, List):  # one of them may be inside of a structure
+                whole = a if isinstance(a, Array) else b
+                assert isinstance(whole, Array)
+                return self._compare_whole(op, self.array_value(left, whole, None), self.array_value(right, whole, None))
             return self._compare_whole(op, self.list_source(left)[0], self.list_source(right)[0])
         if isinstance(a, Text) or isinstance(b, Text):
             return self.text_compare(op, left, right)

@@ -131,6 +131,7 @@ class ListElaborator(TextElaborator):
         shape = self.value_shape(base)
         if shape is None:
             return None
+        shape = shape.spread or shape
         if name == "index":
             entity = self.scope.find(base.name) if isinstance(base, ast.Name) else None
             known = entity is not None and isinstance(entity[0], Signal) and entity[0] in self.indexes
@@ -206,6 +207,7 @@ class ListElaborator(TextElaborator):
 
     def _loop(self, e: ast.Expr, base: ast.Expr, name: str, args: list[ast.Expr], body: ast.Expr | None) -> n.Expr:
         """A reduction or locator (7.12.1, 7.12.3)."""
+        steps, base = self._aside(base)
         of, shape = self.list_source(base)
         inner = shape.inner or Shape(_element(shape))
         if name in FINDERS | INDEX_FINDERS - {"unique_index"} and body is None:
@@ -218,7 +220,19 @@ class ListElaborator(TextElaborator):
             self.scope = outer
         result = self.shape_of_list_method(e)
         assert result is not None
-        return n.ListLoop(result.type, name, of, item, index, value)
+        made = n.ListLoop(result.type, name, of, item, index, value)
+        return n.Effect(made.type, steps, made) if steps else made
+
+    def _aside(self, base: ast.Expr) -> tuple[list[n.Stmt], ast.Expr]:
+        """An array inside of a structure is held as one vector: it is copied to an array, and that is what a method works on."""
+        shape = self.value_shape(base)
+        return ([], base) if shape is None or shape.spread is None else self.array_aside(base, shape.spread)
+
+    def array_aside(self, e: ast.Expr, shape: Shape) -> tuple[list[n.Stmt], ast.Name]:
+        """Steps that put a value into an array of its own, and the name of that."""
+        held = ast.Name(e.pos, f"array {len(self.scope.names)}")
+        self.signal(self.scope, held.name, shape, [], "local", e.pos).implicit = True
+        return self.statement(ast.Assign(e.pos, held, e, False)), held
 
     def _iterator(self, pos: int, args: list[ast.Expr], shape: Shape, inner: Shape) -> tuple[Signal, Signal, Scope]:
         """The item and index that the expression behind `with` sees, and its scope."""
@@ -236,11 +250,13 @@ class ListElaborator(TextElaborator):
         """`e inside {list}`, also of a fixed array."""
         if not isinstance(among, (ast.Name, ast.Member, ast.Index)):
             return None
+        steps, among = self._aside(among)
         shape = self.value_shape(among)
         if shape is None or not (shape.unpacked or isinstance(shape.type, List)):
             return None
         of, listed = self.list_source(among)
-        return n.ListValue(BIT, "has", of, (self.for_target(e, _element(listed)),))
+        has = n.ListValue(BIT, "has", of, (self.for_target(e, _element(listed)),))
+        return n.Effect(BIT, steps, has) if steps else has
 
     # ---- statements ----
 
@@ -282,6 +298,10 @@ class ListElaborator(TextElaborator):
         self, site: int, base: ast.Expr, name: str, args: list[ast.Expr], body: ast.Expr | None, shape: Shape
     ) -> list[n.Stmt]:
         """reverse, sort, rsort, shuffle (7.12.2); a fixed array is ordered in a list aside."""
+        steps, held = self._aside(base)
+        if steps:
+            back = self.statement(ast.Assign(base.pos, base, held, False))
+            return [*steps, *self._order(site, held, name, args, body, shape), *back]
         before: list[n.Stmt] = []
         after: list[n.Stmt] = []
         of, listed = self.list_source(base)

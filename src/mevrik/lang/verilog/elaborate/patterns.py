@@ -10,6 +10,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import number, span
 from mevrik.lang.verilog.elaborate.casts import CastElaborator
+from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold, fold_resize
 from mevrik.lang.verilog.elaborate.scope import Field, Shape, TypeName
 from mevrik.lang.verilog.elaborate.selections import Selected
@@ -51,6 +52,20 @@ class PatternElaborator(CastElaborator):
             parts = [self.bits_for(self._for_array(v, inner), inner) for v in self.spread(p, list(span(left, right)))]
         made = n.Concat(t, tuple(parts))
         return fold(made) if all(isinstance(x, n.Const) for x in parts) else made
+
+    def into_structure(self, e: ast.Expr, shape: Shape) -> n.Expr | None:
+        """An array as the vector that it is inside of a structure; None for what is no array."""
+        own = self.value_shape(e)
+        assert shape.spread is not None
+        if own is None or own.spread is not None:
+            return None
+        if not own.unpacked and not isinstance(own.type, List):
+            raise self._single(e, shape.spread.unpacked)
+        if isinstance(e, (ast.Name, ast.Member, ast.Index)) and own.unpacked:
+            self._fits(e, own.unpacked, shape.spread.unpacked)
+            return self.pattern_value(_elements(e, own.unpacked), shape)
+        steps, held = self.array_aside(e, shape.spread)
+        return n.Effect(shape.type, steps, self.pattern_value(_elements(held, shape.spread.unpacked), shape))
 
     def _for_array(self, v: ast.Expr, shape: Shape) -> ast.Expr:
         """A single value for an array goes down to its elements (10.9.1)."""
@@ -139,18 +154,32 @@ class PatternElaborator(CastElaborator):
         own = self.shape_of(e)
         if isinstance(own.type, List) and not own.unpacked:
             return n.ListArray(target, self.build(e, own.type))
-        counts = [abs(a - b) for a, b in target.dims]
-        if not own.unpacked or [abs(a - b) for a, b in own.unpacked] != counts or not _same_storage(own.type, target.element):
-            many = " by ".join(str(c + 1) for c in counts)
-            if not own.unpacked:
-                message = f"an array of {many} elements can't take a single value: assign its elements one by one"
-                raise self.error(e.pos, message, "array-assign")
-            raise self.error(e.pos, f"{self.words(e)} is no array of {many} such elements", "array-assign")
+        if own.spread is not None and isinstance(e, (ast.Name, ast.Member, ast.Index)):
+            self._fits(e, own.spread.unpacked, target.dims)
+            return self._array_pattern(
+                _elements(e, own.spread.unpacked), target, shape or Shape(target.element, unpacked=target.dims)
+            )
+        if not own.unpacked:
+            raise self._single(e, target.dims)
+        if not _same_storage(own.type, target.element):
+            raise self._no_such_array(e, target.dims)
+        self._fits(e, own.unpacked, target.dims)
         value = self._array_of(e, own)
         turned = [(a > b) != (c > d) and a != b for (a, b), (c, d) in zip(own.unpacked, target.dims)]
         if any(turned):
             return self._turned(e, value, own, target)
         return replace(value, type=target) if isinstance(value, (n.Ref, n.FieldValue)) else value
+
+    def _fits(self, e: ast.Expr, dims: tuple[tuple[int, int], ...], wanted: tuple[tuple[int, int], ...]) -> None:
+        if [abs(a - b) for a, b in dims] != [abs(a - b) for a, b in wanted]:
+            raise self._no_such_array(e, wanted)
+
+    def _no_such_array(self, e: ast.Expr, dims: tuple[tuple[int, int], ...]) -> Abandon:
+        return self.error(e.pos, f"{self.words(e)} is no array of {_sizes(dims)} such elements", "array-assign")
+
+    def _single(self, e: ast.Expr, dims: tuple[tuple[int, int], ...]) -> Abandon:
+        message = f"an array of {_sizes(dims)} elements can't take a single value: assign its elements one by one"
+        return self.error(e.pos, message, "array-assign")
 
     def _array_of(self, e: ast.Expr, own: Shape) -> n.Expr:
         if isinstance(e, ast.Call):
@@ -384,3 +413,13 @@ def _same_storage(a: Type, b: Type) -> bool:
 
 
 __all__ = ["INTEGER", "PatternElaborator", "fold_resize", "number"]
+
+
+def _sizes(dims: tuple[tuple[int, int], ...]) -> str:
+    return " by ".join(str(abs(a - b) + 1) for a, b in dims)
+
+
+def _elements(e: ast.Expr, dims: tuple[tuple[int, int], ...]) -> ast.Pattern:
+    """An array inside of a structure, element by element."""
+    inside = [ast.Index(e.pos, e, number(e.pos, k)) for k in span(*dims[0])]
+    return ast.Pattern(e.pos, [(None, _elements(x, dims[1:]) if len(dims) > 1 else x) for x in inside], False)

@@ -1,0 +1,74 @@
+"""Fixed arrays that are members of structures: copied out and in, compared, ordered, searched (IEEE 1800-2017 7.2, 7.6, 7.12)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from tests.conftest import Done, mevrik
+from tests.rows import Row, check_rows, prints
+
+AROUND = """
+  typedef struct { int id; int hist[3]; } plain_t;
+  typedef struct { string s; int hist[3]; string t[2]; byte grid[2][0:2]; } rich_t;
+  plain_t a; rich_t b; rich_t q[$]; plain_t byname[string]; plain_t fixed[2];
+  int x[3] = '{7, 8, 9}, y[3]; int turned[2:0]; int list[$] = '{1, 2, 3}; byte g[2][3]; string w[2];
+  class box; rich_t r; plain_t list[$]; endclass
+  box o = new;
+  typedef int three_t[3];
+  function automatic three_t from(int n); return '{n, n + 1, n + 2}; endfunction
+  function automatic void twice(ref int v[3]); foreach (v[i]) v[i] *= 2; endfunction
+  function automatic int sum(int v[3]); return v.sum(); endfunction
+"""
+ROWS: list[Row] = [
+    ("7.6: in and out", "a.hist = x; y = a.hist; y[0] = 0; $display(\"%p %p\", a.hist, y);", "'{7, 8, 9} '{0, 8, 9}"),
+    ("from the left", "turned = a.hist; a.hist = turned; $display(\"%0d %p\", turned[2], a.hist);", "7 '{7, 8, 9}"),
+    ("a function", "b.hist = from(4); b.hist[1]++; $display(\"%p %0d\", b.hist, sum(b.hist));", "'{4, 6, 6} 16"),
+    ("a queue, by a copy", "a.hist = list; $display(\"%p\", a);", "'{id:0, hist:'{1, 2, 3}}"),
+    ("strings", "b.t = '{\"u\", \"v\"}; w = b.t; w[0] = \"z\"; b.t = w; $display(\"%p\", b.t);", "'{\"z\", \"v\"}"),
+    ("two dimensions", "g = '{'{1, 2, 3}, '{4, 5, 6}}; b.grid = g; b.grid[1][0] = 9; g = b.grid; $display(\"%p\", g);", "'{'{1, 2, 3}, '{9, 5, 6}}"),
+    ("elements of queues", "q.push_back(b); q[0].hist = x; y = q[0].hist; $display(\"%p %0d\", y, q[0].hist.sum());", "'{7, 8, 9} 24"),
+    ("associative", "byname[\"n\"] = a; byname[\"n\"].hist = from(1); fixed[1].hist = byname[\"n\"].hist; $display(\"%p\", fixed[1].hist);", "'{1, 2, 3}"),
+    ("properties", "o.r.hist = x; o.list.push_back(a); o.list[0].hist = o.r.hist; $display(\"%p %p\", o.list, o.r.hist);", "'{'{id:0, hist:'{7, 8, 9}}} '{7, 8, 9}"),
+    ("11.2.2", "a.hist = x; $display(\"%b %b %b\", a.hist == x, x != a.hist, a.hist == q[0].hist);", "1 0 1"),
+    ("7.12.1", "$display(\"%p %p %p\", a.hist.find with (item > 7), b.hist.find_first_index(v) with (v == 6), q[0].hist.max());", "'{8, 9} '{1} '{9}"),
+    ("7.12.3", "$display(\"%0d %0d %0d\", a.hist.sum() with (item * 2), a.hist.xor(), b.hist.product());", "48 6 144"),
+    ("7.12.2", "a.hist.reverse(); b.hist.rsort(); q[0].hist.sort with (item % 8); $display(\"%p %p %p\", a.hist, b.hist, q[0].hist);", "'{9, 8, 7} '{6, 6, 4} '{8, 9, 7}"),
+    ("7.12.2", "o.r.hist.sort with (-item); o.list[0].hist.reverse(); $display(\"%p %p\", o.r.hist, o.list[0].hist);", "'{9, 8, 7} '{9, 8, 7}"),
+    ("11.4.13", "$display(\"%b %b\", 8 inside {a.hist}, 5 inside {q[0].hist, 5});", "1 1"),
+    ("13.5.2", "y = from(1); twice(y); a.hist = y; $display(\"%p %0d %0d\", a.hist, $size(a.hist), a.hist.size());", "'{2, 4, 6} 3 3"),
+    ("a pattern with arrays", "a = '{id: 5, hist: x}; b = '{\"s\", y, '{default: \"d\"}, '{default: 1}}; $display(\"%p %p\", a, b);",
+     "'{id:5, hist:'{7, 8, 9}} '{s:\"s\", hist:'{2, 4, 6}, t:'{\"d\", \"d\"}, grid:'{'{1, 1, 1}, '{1, 1, 1}}}"),
+    ("12.7.3", "y[0] = 0; foreach (b.hist[i]) y[0] += b.hist[i] * (i + 1); foreach (o.list[i]) foreach (o.list[i].hist[j]) y[0] += j; $display(\"%0d\", y[0]);", "31"),
+]  # fmt: skip
+
+
+def test_rows(simulate: Callable[..., Done]) -> None:
+    check_rows(simulate, ROWS, AROUND)
+
+
+def test_in_a_clocked_process(simulate: Callable[..., Done]) -> None:
+    """A member assigned with '<=' takes all elements at once; an always_comb follows one that is copied out."""
+    text = """
+    module tb;
+      typedef struct { logic v; logic [3:0] taps[4]; } stage_t;
+      logic clk = 0; stage_t s, n; logic [3:0] in[4], seen[4]; int total;
+      always_ff @(posedge clk) begin s.taps <= in; s.v <= 1; n <= s; end
+      always_comb begin seen = n.taps; total = 0; foreach (seen[i]) total += seen[i]; end
+      initial begin
+        in = '{1, 2, 3, 4};
+        repeat (2) begin #5 clk = 1; #5 clk = 0; in = '{5, 6, 7, 8}; end
+        $display("%p %p %0d", s.taps, seen, total);
+      end
+    endmodule"""
+    prints(simulate, text, "'{5, 6, 7, 8} '{1, 2, 3, 4} 10\n")
+
+
+def test_what_does_not_fit_is_told(tmp_path: Path) -> None:
+    (tmp_path / "t.sv").write_text(
+        "module t;\n  typedef struct { int h[3]; } s_t;\n  s_t s; int x[2], y[2][3];\n"
+        "  initial s.h = x;\n  initial x = s.h;\n  initial s.h = y;\n  initial s.h = 3;\nendmodule"
+    )
+    done = mevrik("lint", tmp_path / "t.sv")
+    lines = [int(line.split(":")[1]) for line in done.err.splitlines() if ": error: " in line]
+    assert sorted(lines) == [4, 5, 6, 7], done.err
