@@ -47,6 +47,34 @@ def test_rows(simulate: Callable[..., Done]) -> None:
     check_rows(simulate, ROWS, AROUND)
 
 
+KEYED_AROUND = """
+  typedef struct { int m[string]; logic [7:0] q[$]; int k; } in_t;
+  typedef struct { in_t in; int a[int]; } out_t;
+  class box; out_t o[2]; endclass
+  out_t d, e; out_t list[$]; box h = new; string s; int found[$];
+  function automatic void bump(ref int x); x += 10; endfunction
+  function automatic int local_one(); in_t l; l.m["a"] = 1; l.m["b"] = 2; l.m.delete("a"); return l.m.num(); endfunction
+"""
+KEYED: list[Row] = [
+    ("7.8: written", "d.in.m[\"b\"] = 2; d.in.m[\"a\"]++; d.in.m[\"a\"] += 4; d.a[-3] = 1; d.a[7] = 2; $display(\"%p\", d);",
+     "'{in:'{m:'{\"a\":5, \"b\":2}, q:'{}, k:0}, a:'{-3:1, 7:2}}"),
+    ("7.9.4", "if (d.in.m.first(s)) $write(\"%s\", s); if (d.in.m.next(s)) $write(\"%s\", s); if (!d.in.m.next(s)) $display;", "ab"),
+    ("7.9.3", "$display(\"%0d %0d %0d\", d.in.m.exists(\"a\"), d.in.m.exists(\"z\"), local_one());", "1 0 1"),
+    ("12.7.3", "foreach (d.a[j]) $write(\"%0d:%0d \", j, d.a[j]); $display;", "-3:1 7:2 "),
+    ("a copy of its own", "e = d; d.in.m.delete(\"a\"); $display(\"%0d %0d %b\", d.in.m.num(), e.in.m.num(), e == d);", "1 2 0"),
+    ("13.5.2", "bump(e.in.m[\"a\"]); $display(\"%0d %0d\", e.in.m[\"a\"], e.in.m.sum());", "15 17"),
+    ("elements of queues", "list.push_back(e); list[0].in.m[\"c\"] = 3; $display(\"%0d %0d\", list[0].in.m.num(), e.in.m.num());", "3 2"),
+    ("properties", "h.o[1] = e; h.o[1].in.m[\"c\"] = 9; h.o[0].a[4] = 4; h.o[1].in.q.push_back(5); h.o[1].in.q[0]++; $display(\"%p\", h.o[1].in);",
+     "'{m:'{\"a\":15, \"b\":2, \"c\":9}, q:'{6}, k:0}"),
+    ("7.12.1", "found = h.o[1].in.m.find with (item > 2); $display(\"%p %p\", found, h.o[0].a);", "'{15, 9} '{4:4}"),
+    ("7.9.11", "d.a = '{default: 5}; d.a[1] = 2; $display(\"%0d %0d %0d\", d.a[99], d.a[1], d.a.num());", "5 2 1"),
+]  # fmt: skip
+
+
+def test_associative_arrays_in_structures(simulate: Callable[..., Done]) -> None:
+    check_rows(simulate, KEYED, KEYED_AROUND)
+
+
 def test_in_a_clocked_process(simulate: Callable[..., Done]) -> None:
     """A member assigned with '<=' takes all elements at once; an always_comb follows one that is copied out."""
     text = """

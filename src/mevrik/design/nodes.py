@@ -146,14 +146,13 @@ class FieldValue(Expr):
 
 
 class FieldPlace(Value):
-    """A property as a place to write to; `bits` (a constant) is where in it a list lies."""
+    """A property as a place to write to."""
 
     object: Expr
     word: int
     type: Type
     site: int
     element: Offset | None = None
-    bits: int = 0
 
 
 class ElementPlace(Value):
@@ -162,7 +161,14 @@ class ElementPlace(Value):
     list: ListPlace
     index: Expr
     type: Type
-    bits: int = 0
+
+
+class MemberPlace(Value):
+    """A list inside of a structure that is kept at a place, from a bit of it on."""
+
+    place: ListPlace
+    bits: int
+    type: Type
 
 
 class ArrayConst(Expr):
@@ -464,7 +470,7 @@ class Drive(Stmt):
     pulse: PulseLimits | None = None
 
 
-ListPlace = LRef | FieldPlace | ElementPlace
+ListPlace = LRef | FieldPlace | ElementPlace | MemberPlace
 
 
 def vec(expr: Expr) -> Vec:

@@ -79,6 +79,8 @@ def in_place(place: n.Expr | n.ListPlace) -> Iterator[Part]:
         case n.ElementPlace():
             yield from in_place(place.list)
             yield place.index
+        case n.MemberPlace():
+            yield from in_place(place.place)
         case _:
             yield place
 
@@ -184,8 +186,8 @@ def targets(s: n.Stmt) -> Iterator[n.LRef]:
             yield from s.target
         case n.ListStep() | n.AssignArray():
             place: n.ListPlace = s.list if isinstance(s, n.ListStep) else s.target
-            while isinstance(place, n.ElementPlace):
-                place = place.list
+            while isinstance(place, (n.ElementPlace, n.MemberPlace)):
+                place = place.list if isinstance(place, n.ElementPlace) else place.place
             if isinstance(place, n.LRef):
                 yield place
         case n.CallTask():

@@ -29,8 +29,10 @@ def _key_kind(t: List) -> int:
     return 3 if isinstance(t.key, Text) else 1 if t.key.signed else 2
 
 
-def type_of_place(place: n.ListPlace) -> Type:
-    return place.signal.type if isinstance(place, n.LRef) else place.type
+def list_type_of(place: n.Expr | n.ListPlace) -> List:
+    t = place.signal.type if isinstance(place, n.LRef) else place.type
+    assert isinstance(t, List)
+    return t
 
 
 class ListLowerer:
@@ -86,23 +88,21 @@ class ListLowerer:
     def slot_of(self, place: n.ListPlace) -> str:
         """The address of the number of a list."""
         f = self.f
-        bits = 0
-        if isinstance(place, n.FieldPlace):
-            at, bits = self.field_element(place)[0], place.bits
-        elif isinstance(place, n.ElementPlace):
-            at, bits = self._slot_of_element(place), place.bits
-        else:
-            at = f.storage(place.signal).address if place.element is None else self.element_address(place.signal, place.element)[0]
-            bits = place.bits.const if place.bits is not None else 0
-        return f.op(f"getelementptr i8, ptr {at}, i64 {bits // 8}") if bits else at
+        match place:
+            case n.FieldPlace():
+                return self.field_element(place)[0]
+            case n.ElementPlace():
+                return self._slot_of_element(place)
+            case n.MemberPlace():
+                return f.op(f"getelementptr i8, ptr {self.slot_of(place.place)}, i64 {place.bits // 8}")
+            case n.LRef(signal=signal, element=element):
+                return f.storage(signal).address if element is None else self.element_address(signal, element)[0]
 
     def _slot_of_element(self, place: n.ElementPlace) -> str:
         f = self.f
         outer = place.list
-        t = type_of_place(outer)
+        t = list_type_of(outer)
         slot = self.slot_of(outer)
-        if not isinstance(t, List):  # a list in a structure: the type of its elements is that of the place
-            t = List(64, False, False, place.type)
         if t.key is not None:
             return f.op(f"call ptr @k_map_slot(ptr {slot}, {self.form(t)}, i64 {self._key(t, place.index)}, i32 {_key_kind(t)})")
         return f.op(f"call ptr @k_list_slot(ptr {slot}, {self.form(t)}, i64 {self.index64(place.index)})")
@@ -141,14 +141,13 @@ class ListLowerer:
         f = self.f
         if e.op == "pop":
             assert not isinstance(e.list, n.Expr)
-            t = type_of_place(e.list)
-            t = t if isinstance(t, List) else List(64, False, False, e.type)
+            t = list_type_of(e.list)
             pv, pu = self._element(t)
             front = self.value(e.args[0]).v
             f.emit(f"call void @k_list_pop(ptr {self.slot_of(e.list)}, i32 {front}, {self.form(t)}, ptr {pv}, ptr {pu})")
             return self._loaded(t.element, pv)
         assert isinstance(e.list, n.Expr)
-        t = e.list.type
+        t = list_type_of(e.list)
         handle = self.value(e.list).v
         if e.op == "size":
             return Val(f.op(f"call i32 @k_list_size(i64 {handle})"), None, 32)
@@ -161,8 +160,6 @@ class ListLowerer:
         if e.op == "equal":
             same = f.op(f"call i32 @k_list_equal(i64 {handle}, i64 {self.value(e.args[0]).v})")
             return Val(f.op(f"trunc i32 {same} to i1"), None, 1)
-        if not isinstance(t, List):
-            t = List(64, False, False, e.type)
         if e.op == "slice":
             first, last = self.index64(e.args[0]), self.index64(e.args[1])
             return Val(f.op(f"call i64 @k_list_slice(i64 {handle}, {self.form(t)}, i64 {first}, i64 {last})"), None, 64)
@@ -203,8 +200,7 @@ class ListLowerer:
         """The elements of a list as an array in memory."""
         array = e.type
         assert isinstance(array, Array)
-        t = e.list.type
-        t = t if isinstance(t, List) else List(64, False, False, array.element)
+        t = list_type_of(e.list)
         at = self.f.op(f"call ptr @k_list_data(i64 {self.value(e.list).v}, i64 {array.count}, {self.form(t)})")
         size, planes, _ = layout_of(t.element)
         return at, size, planes
@@ -263,11 +259,9 @@ class ListLowerer:
 
     def _do_liststep(self, s: n.ListStep) -> None:
         f = self.f
-        t = type_of_place(s.list)
+        t = list_type_of(s.list)
         op, args = s.op, s.args
         slot = f"ptr {self.slot_of(s.list)}"
-        if not isinstance(t, List):  # in a structure: what is written tells the type
-            t = List(64, False, False, args[-1].type if op in ("push", "insert", "set") else _element_of(args), True)
         form = self.form(t)
         if op in ("push", "insert", "set", "default"):
             pv, pu = self.spilled(self.evaluate(args[-1]))
@@ -304,9 +298,4 @@ class ListLowerer:
             f.emit(f"call void @k_list_bound(i64 {handle}, i32 {t.most})")
 
 
-def _element_of(args: tuple[n.Expr, ...]) -> Type:
-    t = args[0].type if args else None
-    return t.element if isinstance(t, List) else Vec(64, False, False)
-
-
-__all__ = ["_PICKS", "ListLowerer", "_order", "type_of_place"]
+__all__ = ["_PICKS", "ListLowerer", "_order", "list_type_of"]

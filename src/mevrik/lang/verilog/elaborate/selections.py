@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.record import Value, replace
-from mevrik.design.types import REAL, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, count_of
+from mevrik.design.types import REAL, Array, EventType, Handle, Link, List, Real, Text, Type, Vec, count_of, width_of
 from mevrik.design.unit import Signal
 from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import nearest
@@ -354,7 +354,7 @@ class SelectionElaborator(ClassElaborator, Elaborator):
         t = s.type
         if isinstance(t, EventType):
             raise AssertionError("an event in a structure")
-        plain = t if isinstance(t, Vec) and type(t) is Vec else Vec(64, False, True)
+        plain = t if type(t) is Vec else Vec(width_of(t), False, True)
         if holds_text(whole) and isinstance(whole, n.Concat) and not s.bits.terms:
             member = part_at(whole, s.bits.const, plain.width)
             if member is not None:
@@ -390,29 +390,25 @@ class SelectionElaborator(ClassElaborator, Elaborator):
     def list_at(self, place: n.ListPlace) -> n.Expr:
         """The list that is kept in a place."""
         match place:
-            case n.LRef(signal=signal, element=element, bits=bits):
-                if bits is None:
-                    return n.Ref(signal.type, signal, element)
-                return n.Resize(Vec(64, False, False), n.Bits(Vec(64), n.Ref(signal.type, signal, element), bits))
+            case n.LRef(signal=signal, element=element):
+                return n.Ref(signal.type, signal, element)
             case n.FieldPlace():
-                whole = n.FieldValue(place.type, place.object, place.word, place.site, place.element)
-                return whole if isinstance(place.type, List) else n.Bits(Vec(64), whole, n.Offset(place.bits))
+                return n.FieldValue(place.type, place.object, place.word, place.site, place.element)
             case n.ElementPlace():
-                inner = n.ListValue(place.type, "get", self.list_at(place.list), (place.index,))
-                return inner if isinstance(place.type, List) else n.Bits(Vec(64), inner, n.Offset(place.bits))
+                return n.ListValue(place.type, "get", self.list_at(place.list), (place.index,))
+            case n.MemberPlace():
+                return n.Resize(place.type, n.Bits(Vec(64), self.list_at(place.place), n.Offset(place.bits)))
 
     def list_place(self, s: Selected) -> n.ListPlace | None:
         """Where a selected list is kept; None for a value that is kept nowhere."""
         if s.bits is not None and (s.bits.terms or s.bits.const % 8):
             return None
+        place: n.ListPlace | None = s.keeper
         if s.signal is not None:
-            return n.LRef(s.signal, s.element, s.bits, 64)
-        at = s.bits.const if s.bits is not None else 0
-        if isinstance(s.keeper, n.FieldPlace):
-            return replace(s.keeper, element=s.element, bits=at)
-        if isinstance(s.keeper, n.ElementPlace):
-            return replace(s.keeper, bits=at)
-        return None
+            place = n.LRef(s.signal, s.element, None, 64)
+        elif isinstance(s.keeper, n.FieldPlace):
+            place = replace(s.keeper, element=s.element)
+        return n.MemberPlace(place, s.bits.const, s.type) if place is not None and s.bits is not None else place
 
     def unassignable(self, e: ast.Expr) -> Abandon:
         """The error about a target that keeps nothing."""
