@@ -75,6 +75,33 @@ def test_associative_arrays_in_structures(simulate: Callable[..., Done]) -> None
     check_rows(simulate, KEYED, KEYED_AROUND)
 
 
+DEFAULTS_AROUND = """
+  typedef struct packed { logic [3:0] a, b; } pk_t;
+  typedef struct { int x, y; } up_t;
+  typedef struct { up_t p, r; } pair_t;
+  pk_t one = 8'h5A, arr[2]; pk_t [2:0] packs; up_t u = '{1, 2}, us[2], grid[2][2]; pair_t g;
+  logic [1:0][7:0] mda[2], mv = 16'hABCD; int row[2] = '{6, 7}, square[2][2];
+"""
+DEFAULTS: list[Row] = [
+    ("the type of the elements", "arr = '{default: one}; us = '{default: u}; $display(\"%h %p\", {arr[0], arr[1]}, us);", "5a5a '{'{x:1, y:2}, '{x:1, y:2}}"),
+    ("a cast", "arr = '{default: pk_t'(8'hA5)}; $display(\"%h\", {arr[0], arr[1]});", "a5a5"),
+    ("any other goes down", "arr = '{default: 3}; us = '{default: 4}; $display(\"%h %p\", {arr[0], arr[1]}, us);", "3333 '{'{x:4, y:4}, '{x:4, y:4}}"),
+    ("beside an index", "arr = '{1: one, default: 3}; us = '{0: u, default: 4}; $display(\"%h %p\", {arr[0], arr[1]}, us);", "335a '{'{x:1, y:2}, '{x:4, y:4}}"),
+    ("several dimensions", "grid = '{default: u}; grid[1] = '{default: 5}; $display(\"%p\", grid);",
+     "'{'{'{x:1, y:2}, '{x:1, y:2}}, '{'{x:5, y:5}, '{x:5, y:5}}}"),
+    ("an array for each row", "square = '{default: row}; $display(\"%p\", square);", "'{'{6, 7}, '{6, 7}}"),
+    ("packed arrays", "packs = '{default: one}; $write(\"%h \", packs); packs = '{1: one, default: 3}; $display(\"%h\", packs);", "5a5a5a 335a33"),
+    ("packed in two dimensions", "mda = '{0: mv, default: 3}; $display(\"%h %h\", mda[0], mda[1]);", "abcd 0303"),
+    ("members", "g = '{default: u}; $write(\"%p \", g); g = '{p: u, default: 9}; $display(\"%p\", g);",
+     "'{p:'{x:1, y:2}, r:'{x:1, y:2}} '{p:'{x:1, y:2}, r:'{x:9, y:9}}"),
+]  # fmt: skip
+
+
+def test_defaults_go_down_unless_the_types_match(simulate: Callable[..., Done]) -> None:
+    """10.9.1, 10.9.2: a default is assigned whole to a plain vector and to what is of its own type."""
+    check_rows(simulate, DEFAULTS, DEFAULTS_AROUND)
+
+
 def test_in_a_clocked_process(simulate: Callable[..., Done]) -> None:
     """A member assigned with '<=' takes all elements at once; an always_comb follows one that is copied out."""
     text = """

@@ -12,7 +12,7 @@ from mevrik.lang.verilog.elaborate.calls import number, span
 from mevrik.lang.verilog.elaborate.casts import CastElaborator
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold, fold_resize
-from mevrik.lang.verilog.elaborate.scope import Field, Shape, TypeName
+from mevrik.lang.verilog.elaborate.scope import Field, Shape, TypeName, matching
 from mevrik.lang.verilog.elaborate.selections import Selected
 
 SPREAD_LIMIT = 1 << 14  # elements of an array that are written out one by one
@@ -35,7 +35,7 @@ class PatternElaborator(CastElaborator):
                 if gap:
                     parts.append(n.Const(Vec(gap), 0))
                 at = f.low
-                parts.append(self._member(f, v, p))
+                parts.append(self.bits_for(v, f.shape))
             if at:
                 parts.append(n.Const(Vec(at), 0))
         else:
@@ -49,7 +49,7 @@ class PatternElaborator(CastElaborator):
             )
             if shape.spread is not None and len(shape.spread.unpacked) > 1:  # its elements are arrays too
                 inner = replace(inner, spread=replace(shape.spread, unpacked=shape.spread.unpacked[1:]))
-            parts = [self.bits_for(self._for_array(v, inner), inner) for v in self.spread(p, list(span(left, right)))]
+            parts = [self.bits_for(v, inner) for v in self.spread(p, list(span(left, right)), inner)]
         made = n.Concat(t, tuple(parts))
         return fold(made) if all(isinstance(x, n.Const) for x in parts) else made
 
@@ -67,14 +67,20 @@ class PatternElaborator(CastElaborator):
         steps, held = self.array_aside(e, shape.spread)
         return n.Effect(shape.type, steps, self.pattern_value(_elements(held, shape.spread.unpacked), shape))
 
-    def _for_array(self, v: ast.Expr, shape: Shape) -> ast.Expr:
-        """A single value for an array goes down to its elements (10.9.1)."""
-        if shape.spread is None or isinstance(v, ast.Pattern):
+    def _default(self, v: ast.Expr, shape: Shape) -> ast.Expr:
+        """What a default gives to a member or an element: the value itself, if that is a plain vector or the types match, else the
+        same default for all inside of it (10.9.1, 10.9.2)."""
+        if isinstance(v, ast.Pattern) or not _has_parts(shape):
             return v
-        of = self.value_shape(v)
-        if of is not None and (of.unpacked or of.spread or of.fields):
+        own = self.value_shape(v)
+        if own is not None and (matching(own, shape) or (own.unpacked and self._is_row(own, shape))):
             return v
         return ast.Pattern(v.pos, [(None, v)], True)
+
+    def _is_row(self, own: Shape, shape: Shape) -> bool:
+        """Whether an array can be assigned to one that is a member or an element."""
+        dims = shape.spread.unpacked if shape.spread is not None else shape.unpacked
+        return [abs(a - b) for a, b in own.unpacked] == [abs(a - b) for a, b in dims]
 
     def _field_values(self, p: ast.Pattern, ordered: list[Field]) -> list[ast.Expr]:
         if not p.keyed:
@@ -96,19 +102,11 @@ class PatternElaborator(CastElaborator):
         found: list[ast.Expr] = []
         for f in ordered:
             typed = [v for t, v in by_type if t == f.type]
-            value = given.get(f.name) or (typed[-1] if typed else default)
+            value = given.get(f.name) or (typed[-1] if typed else self._default(default, f.shape) if default is not None else None)
             if value is None:
                 raise self.error(p.pos, f"the pattern gives no value to the member '{f.name}' and has no default", "pattern")
             found.append(value)
         return found
-
-    def _member(self, f: Field, v: ast.Expr, p: ast.Pattern) -> n.Expr:
-        is_default = p.keyed and not any(isinstance(k, ast.Name) and k.name == f.name for k, _ in p.parts)
-        if is_default and (
-            f.shape.fields or f.shape.spread or (f.shape.inner is not None and not isinstance(f.type, List))
-        ):  # it goes down to the leaves
-            return self.pattern_value(ast.Pattern(p.pos, [(None, v)], True), f.shape)
-        return self.bits_for(v, f.shape)
 
     def bits_for(self, v: ast.Expr, shape: Shape) -> n.Expr:
         """A value as the bits that it takes in a structure."""
@@ -118,13 +116,13 @@ class PatternElaborator(CastElaborator):
             return n.SysCall(Vec(64), "$realtobits", (value,), v.pos)
         return value
 
-    def spread(self, p: ast.Pattern, indexes: list[int]) -> list[ast.Expr]:
+    def spread(self, p: ast.Pattern, indexes: list[int], element: Shape) -> list[ast.Expr]:
         """The value of a pattern for each index."""
         if p.keyed:
             by_index = {
                 self.constant_int(k, "an index"): v for k, v in p.parts if k is not None and not isinstance(k, ast.TypeExpr)
             }
-            default = next((v for k, v in p.parts if k is None or isinstance(k, ast.TypeExpr)), None)
+            default = next((self._default(v, element) for k, v in p.parts if k is None or isinstance(k, ast.TypeExpr)), None)
             found = [by_index.get(i, default) for i in indexes]
             if any(v is None for v in found):
                 raise self.error(p.pos, "the pattern leaves out elements and has no default", "pattern")
@@ -201,25 +199,21 @@ class PatternElaborator(CastElaborator):
         return n.ArrayConst(target, items)
 
     def _array_pattern(self, p: ast.Pattern, target: Array, shape: Shape) -> n.Expr:
-        if p.keyed and len(p.parts) == 1 and p.parts[0][0] is None and not isinstance(p.parts[0][1], ast.Pattern):
+        only = p.parts[0][1] if p.keyed and len(p.parts) == 1 and p.parts[0][0] is None else None
+        if only is not None and not isinstance(only, ast.Pattern) and self._is_single(only):
             one = replace(shape, unpacked=())
-            value = p.parts[0][1]
-            if one.fields or (isinstance(one.type, Vec) and one.inner is not None and type(one.type) is Vec):
-                value = ast.Pattern(p.pos, [(None, value)], True)
-            return n.ArrayConst(target, (self.for_target(value, one.type, one),))
+            return n.ArrayConst(target, (self.for_target(self._default(only, one), one.type, one),))
         if target.count > SPREAD_LIMIT:
             raise self.error(p.pos, f"a pattern writes out at most {SPREAD_LIMIT} elements", "unsupported")
         left, right = target.dims[0]
         indexes = list(span(left, right))
         inner = replace(shape, unpacked=target.dims[1:])
         items: list[n.Expr] = []
-        for v in self.spread(p, indexes):
+        for v in self.spread(p, indexes, inner):
             if not inner.unpacked:
                 items.append(self.for_target(v, inner.type, inner))
                 continue
-            is_default = p.keyed and not isinstance(v, ast.Pattern)
-            row_tree = ast.Pattern(p.pos, [(None, v)], True) if is_default and self._is_single(v) else v
-            row = self.array_value(row_tree, Array(inner.type, inner.unpacked), inner)
+            row = self.array_value(v, Array(inner.type, inner.unpacked), inner)
             count = Array(inner.type, inner.unpacked).count
             if isinstance(row, n.ArrayConst):
                 items += row.items if len(row.items) == count else row.items * count
@@ -417,6 +411,14 @@ __all__ = ["INTEGER", "PatternElaborator", "fold_resize", "number"]
 
 def _sizes(dims: tuple[tuple[int, int], ...]) -> str:
     return " by ".join(str(abs(a - b) + 1) for a, b in dims)
+
+
+def _has_parts(shape: Shape) -> bool:
+    """Whether it is an array or a structure, and no plain vector (10.9.1)."""
+    if isinstance(shape.type, List) and not shape.unpacked:
+        return False
+    of_elements = len(shape.packed) > 1 or shape.inner is not None or shape.spread is not None or bool(shape.unpacked)
+    return of_elements or (bool(shape.fields) and not shape.union)
 
 
 def _elements(e: ast.Expr, dims: tuple[tuple[int, int], ...]) -> ast.Pattern:
