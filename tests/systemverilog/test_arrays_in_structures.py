@@ -81,6 +81,9 @@ DEFAULTS_AROUND = """
   typedef struct { up_t p, r; } pair_t;
   pk_t one = 8'h5A, arr[2]; pk_t [2:0] packs; up_t u = '{1, 2}, us[2], grid[2][2]; pair_t g;
   logic [1:0][7:0] mda[2], mv = 16'hABCD; int row[2] = '{6, 7}, square[2][2];
+  typedef struct { int x; real r; string s; } m_t;
+  typedef struct { m_t a; int n; m_t b; byte c[2]; } o_t;
+  m_t m, ms[2]; o_t o; int x[3]; real r[2]; localparam K = 1;
 """
 DEFAULTS: list[Row] = [
     ("the type of the elements", "arr = '{default: one}; us = '{default: u}; $display(\"%h %p\", {arr[0], arr[1]}, us);", "5a5a '{'{x:1, y:2}, '{x:1, y:2}}"),
@@ -94,6 +97,14 @@ DEFAULTS: list[Row] = [
     ("packed in two dimensions", "mda = '{0: mv, default: 3}; $display(\"%h %h\", mda[0], mda[1]);", "abcd 0303"),
     ("members", "g = '{default: u}; $write(\"%p \", g); g = '{p: u, default: 9}; $display(\"%p\", g);",
      "'{p:'{x:1, y:2}, r:'{x:1, y:2}} '{p:'{x:1, y:2}, r:'{x:9, y:9}}"),
+    ("by type", "m = '{int: 3, real: 1.5, string: \"q\"}; ms = '{default: 7, string: \"d\"}; $display(\"%p %p\", m, ms);",
+     "'{x:3, r:1.5, s:\"q\"} '{'{x:7, r:7, s:\"d\"}, '{x:7, r:7, s:\"d\"}}"),
+    ("by type, inside too", "o = '{int: 1, string: \"s\", default: 2}; $display(\"%p\", o);",
+     "'{a:'{x:1, r:2, s:\"s\"}, n:1, b:'{x:1, r:2, s:\"s\"}, c:'{2, 2}}"),
+    ("by the type of a structure", "o = '{m_t: m, n: 8, default: 3}; $display(\"%p\", o);",
+     "'{a:'{x:3, r:1.5, s:\"q\"}, n:8, b:'{x:3, r:1.5, s:\"q\"}, c:'{3, 3}}"),
+    ("by the type of elements", "x = '{int: 5, K: 6}; $write(\"%p \", x); x = '{real: 1.5, default: 2}; r = '{real: 1.5, int: 2}; $display(\"%p %p\", x, r);",
+     "'{5, 6, 5} '{2, 2, 2} '{1.5, 1.5}"),
 ]  # fmt: skip
 
 

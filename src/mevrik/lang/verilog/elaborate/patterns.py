@@ -67,15 +67,21 @@ class PatternElaborator(CastElaborator):
         steps, held = self.array_aside(e, shape.spread)
         return n.Effect(shape.type, steps, self.pattern_value(_elements(held, shape.spread.unpacked), shape))
 
-    def _default(self, v: ast.Expr, shape: Shape) -> ast.Expr:
-        """What a default gives to a member or an element: the value itself, if that is a plain vector or the types match, else the
-        same default for all inside of it (10.9.1, 10.9.2)."""
-        if isinstance(v, ast.Pattern) or not _has_parts(shape):
-            return v
-        own = self.value_shape(v)
+    def _rest(self, p: ast.Pattern, shape: Shape) -> ast.Expr | None:
+        """What a pattern gives to a member or an element that it does not name: what goes with its type, else the default, if that is
+        for a plain vector or the types match, else the same for all inside of it (10.9.1, 10.9.2); None: nothing."""
+        typed = [(k, v) for k, v in p.parts if k is not None and self.type_meant(k) is not None]
+        for key, v in reversed(typed):
+            kind = self.type_meant(key)
+            if kind is not None and matching(kind, shape.spread or shape):
+                return v
+        default = next((v for k, v in p.parts if k is None), None)
+        if isinstance(default, ast.Pattern) or not _has_parts(shape) or (default is None and not typed):
+            return default
+        own = self.value_shape(default) if default is not None else None
         if own is not None and (matching(own, shape) or (own.unpacked and self._is_row(own, shape))):
-            return v
-        return ast.Pattern(v.pos, [(None, v)], True)
+            return default
+        return ast.Pattern(p.pos, [*typed, (None, default)] if default is not None else [*typed], True)
 
     def _is_row(self, own: Shape, shape: Shape) -> bool:
         """Whether an array can be assigned to one that is a member or an element."""
@@ -89,20 +95,12 @@ class PatternElaborator(CastElaborator):
             return [v for _, v in p.parts]
         given = {k.name: v for k, v in p.parts if isinstance(k, ast.Name)}
         names = [f.name for f in ordered]
-        by_type: list[tuple[Type, ast.Expr]] = []
-        for key, v in p.parts:
-            kind = self.resolve_type(key.type) if isinstance(key, ast.TypeExpr) else None
-            if isinstance(key, ast.Name) and key.name not in names:
-                kind = self.type_meant(key)
-                if kind is None:
-                    raise self.error(p.pos, f"the structure has no member '{key.name}'{nearest(key.name, names)}", "unknown-name")
-            if kind is not None:
-                by_type.append((kind.type, v))
-        default = next((v for k, v in p.parts if k is None), None)
+        for name in given:
+            if name not in names and self.type_meant(ast.Name(p.pos, name)) is None:
+                raise self.error(p.pos, f"the structure has no member '{name}'{nearest(name, names)}", "unknown-name")
         found: list[ast.Expr] = []
         for f in ordered:
-            typed = [v for t, v in by_type if t == f.type]
-            value = given.get(f.name) or (typed[-1] if typed else self._default(default, f.shape) if default is not None else None)
+            value = given.get(f.name) or self._rest(p, f.shape)
             if value is None:
                 raise self.error(p.pos, f"the pattern gives no value to the member '{f.name}' and has no default", "pattern")
             found.append(value)
@@ -119,11 +117,9 @@ class PatternElaborator(CastElaborator):
     def spread(self, p: ast.Pattern, indexes: list[int], element: Shape) -> list[ast.Expr]:
         """The value of a pattern for each index."""
         if p.keyed:
-            by_index = {
-                self.constant_int(k, "an index"): v for k, v in p.parts if k is not None and not isinstance(k, ast.TypeExpr)
-            }
-            default = next((self._default(v, element) for k, v in p.parts if k is None or isinstance(k, ast.TypeExpr)), None)
-            found = [by_index.get(i, default) for i in indexes]
+            by_index = {self.constant_int(k, "an index"): v for k, v in p.parts if k is not None and self.type_meant(k) is None}
+            rest = self._rest(p, element)
+            found = [by_index.get(i, rest) for i in indexes]
             if any(v is None for v in found):
                 raise self.error(p.pos, "the pattern leaves out elements and has no default", "pattern")
             return [v for v in found if v is not None]
@@ -202,7 +198,7 @@ class PatternElaborator(CastElaborator):
         only = p.parts[0][1] if p.keyed and len(p.parts) == 1 and p.parts[0][0] is None else None
         if only is not None and not isinstance(only, ast.Pattern) and self._is_single(only):
             one = replace(shape, unpacked=())
-            return n.ArrayConst(target, (self.for_target(self._default(only, one), one.type, one),))
+            return n.ArrayConst(target, (self.for_target(self._rest(p, one) or only, one.type, one),))
         if target.count > SPREAD_LIMIT:
             raise self.error(p.pos, f"a pattern writes out at most {SPREAD_LIMIT} elements", "unsupported")
         left, right = target.dims[0]
