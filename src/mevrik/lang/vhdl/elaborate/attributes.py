@@ -313,6 +313,7 @@ class Attributes(Calls):
         return t.Bounds(left, right, self.fixed(t.Op(self.std.boolean, pos, "not", [up])))
 
     def object_subtype(self, value: t.Expr, subtype: t.Subtype, pos: int, inside: int = 0) -> t.Subtype:
+        """The subtype of an object, `inside` so many arrays, with the bounds that its value has where its type leaves them open."""
         kind = subtype.type
         if isinstance(kind, t.ArrayType):
             bounds = subtype.bounds or [self._bounds_of_value(value, k, pos, subtype, inside) for k in range(len(kind.indexes))]
