@@ -138,3 +138,23 @@ def test_what_does_not_fit_is_told(tmp_path: Path) -> None:
     done = mevrik("lint", tmp_path / "t.sv")
     lines = [int(line.split(":")[1]) for line in done.err.splitlines() if ": error: " in line]
     assert sorted(lines) == [4, 5, 6, 7], done.err
+
+
+def test_patterns_that_leave_out_or_repeat(tmp_path: Path) -> None:
+    """10.9.1, 10.9.2: every element and member has one value; what a type or a default does not reach is told, and what is named twice."""
+    (tmp_path / "t.sv").write_text(
+        "module t;\n  typedef struct { int x; real r; } m_t;\n  m_t m, ms[2]; int x[3:1];\n"
+        "  initial m = '{real: 1.5};\n"
+        "  initial x = '{real: 1.5};\n"
+        "  initial x = '{2: 1, 2: 4, default: 3};\n"
+        "  initial x = '{0: 1, default: 3};\n"
+        "  initial m = '{x: 1, x: 2, r: 3};\n"
+        "  initial x = '{default: 1, default: 2};\n"
+        "  initial m = '{nosuch: 1, default: 0};\n"
+        "  initial ms = '{0: '{1, 2}};\n"
+        "  initial m = '{int: 1, int: 2, default: 3};\n"
+        "  initial x = '{3: 1, 2: 2, 1: 3};\nendmodule"
+    )
+    done = mevrik("lint", tmp_path / "t.sv")
+    lines = [int(line.split(":")[1]) for line in done.err.splitlines() if ": error: " in line]
+    assert lines == [4, 5, 6, 7, 8, 9, 10, 11], done.err

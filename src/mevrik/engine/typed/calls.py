@@ -74,19 +74,10 @@ class Calls(Assignments):
 
     def _composite_result(self, e: t.Call, result: t.Subtype, vec: str, shapes: dict[int, t.Subtype]) -> Place:
         """What a function left in `vec`: where the value lies, its bounds, and the bounds inside of it where the type leaves them open."""
-        f = self.f
-        at = 8
-
-        def ranges(count: int) -> list[Range]:
-            nonlocal at
-            found = []
-            for _ in range(count):
-                found.append(Range(*(f.op(f"load i64, ptr {f.gep(vec, at + 8 * i)}") for i in range(3))))
-                at += 24
-            return found
-
-        ptr = f.op(f"load ptr, ptr {vec}")
-        bounds = ranges(len(result.type.indexes)) if isinstance(result.type, t.ArrayType) else None
+        ptr = self.f.op(f"load ptr, ptr {vec}")
+        behind = self.f.gep(vec, 8)
+        own = len(result.type.indexes) if isinstance(result.type, t.ArrayType) else 0
+        bounds = self.carried(behind, 0, own) if own else None
         if bounds is not None and result.bounds is not None and result.static:
             bounds = self.ranges(result) or bounds
         shape = self.plain(result) if result.bounds is None and bounds is not None else result
@@ -98,7 +89,7 @@ class Calls(Assignments):
             alike = [x.elem for x in (e.type, *shapes.values()) if x.type is result.type and x.elem.static]
             if alike:
                 return Place(ptr, t.Subtype(result.type, result.name, None, None, alike[0]), bounds)
-        return Place(ptr, self.shaped(shape, ranges(inner_dims(shape))), bounds)
+        return Place(ptr, self.shaped(shape, self.carried(behind, own, inner_dims(shape))), bounds)
 
     def _shape_of(self, p: t.Object, x: t.Expr) -> t.Subtype:
         """The subtype of a parameter with what only the actual says of its elements."""

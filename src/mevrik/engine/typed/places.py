@@ -10,6 +10,7 @@ SIG_BYTES, DRIVER_BYTES = 128, 104  # the structures VSig and VDriver of kernel/
 DRIVER_QUEUED, DRIVER_SITE = 20, 28  # of VDriver
 _INDEX = t.Subtype(t.Integer("integer"))
 CALLER = 40  # VState.caller, from the start of the typed part
+RANGE = 24  # bytes of the bounds of a dimension in memory: left, right, direction
 
 
 class Places:
@@ -227,21 +228,18 @@ class Places:
 
     def pointed(self, ptr: str, target: t.Subtype) -> Place:
         """What an access value designates; bounds that its type leaves open stand before it."""
-        f = self.f
-        at = 0
-
-        def carried(count: int) -> list[Range]:
-            nonlocal at
-            found = []
-            for _ in range(count):
-                found.append(Range(*(f.op(f"load i64, ptr {f.gep(ptr, at + 8 * k)}") for k in range(3))))
-                at += 24
-            return found
-
         kind = target.type
-        bounds = carried(len(kind.indexes)) if isinstance(kind, t.ArrayType) and target.bounds is None else self.ranges(target)
-        shape = self.shaped(target, carried(inner_dims(target))) if open_inside(target) else target
-        return Place(f.gep(ptr, at) if at else ptr, shape, bounds)
+        own = len(kind.indexes) if isinstance(kind, t.ArrayType) and target.bounds is None else 0
+        inside = inner_dims(target) if open_inside(target) else 0
+        bounds = self.carried(ptr, 0, own) if own else self.ranges(target)
+        shape = self.shaped(target, self.carried(ptr, own, inside)) if open_inside(target) else target
+        return Place(self.f.gep(ptr, RANGE * (own + inside)) if own + inside else ptr, shape, bounds)
+
+    def carried(self, ptr: str, skip: int, count: int) -> list[Range]:
+        """Bounds of so many dimensions, left, right and direction, that stand in memory behind those of others."""
+        f = self.f
+        starts = range(RANGE * skip, RANGE * (skip + count), RANGE)
+        return [Range(*(f.op(f"load i64, ptr {f.gep(ptr, at + 8 * k)}") for k in range(3))) for at in starts]
 
     def _moved(self, part: Part | None, by: Operand) -> Part | None:
         if part is None:

@@ -88,13 +88,21 @@ class PatternElaborator(CastElaborator):
         dims = shape.spread.unpacked if shape.spread is not None else shape.unpacked
         return [abs(a - b) for a, b in own.unpacked] == [abs(a - b) for a, b in dims]
 
+    def _once(self, p: ast.Pattern, keys: list[str]) -> None:
+        """That no member or element is named twice, nor the default (10.9.1, 10.9.2)."""
+        keys = keys + ["the default" for k, _ in p.parts if k is None]
+        if len(set(keys)) < len(keys):
+            twice = next(k for k in keys if keys.count(k) > 1)
+            raise self.error(p.pos, f"the pattern gives {twice} more than one value", "pattern")
+
     def _field_values(self, p: ast.Pattern, ordered: list[Field]) -> list[ast.Expr]:
         if not p.keyed:
             if len(p.parts) != len(ordered):
                 raise self.error(p.pos, f"the pattern has {len(p.parts)} values, the structure {len(ordered)} members", "pattern")
             return [v for _, v in p.parts]
-        given = {k.name: v for k, v in p.parts if isinstance(k, ast.Name)}
         names = [f.name for f in ordered]
+        self._once(p, [f"'{k.name}'" for k, _ in p.parts if isinstance(k, ast.Name) and k.name in names])
+        given = {k.name: v for k, v in p.parts if isinstance(k, ast.Name)}
         for name in given:
             if name not in names and self.type_meant(ast.Name(p.pos, name)) is None:
                 raise self.error(p.pos, f"the structure has no member '{name}'{nearest(name, names)}", "unknown-name")
@@ -117,7 +125,13 @@ class PatternElaborator(CastElaborator):
     def spread(self, p: ast.Pattern, indexes: list[int], element: Shape) -> list[ast.Expr]:
         """The value of a pattern for each index."""
         if p.keyed:
-            by_index = {self.constant_int(k, "an index"): v for k, v in p.parts if k is not None and self.type_meant(k) is None}
+            keyed = [(self.constant_int(k, "an index"), k, v) for k, v in p.parts if k is not None and self.type_meant(k) is None]
+            self._once(p, [f"[{i}]" for i, _, _ in keyed])
+            by_index = {i: v for i, _, v in keyed}
+            outside = next((k for i, k, _ in keyed if not min(indexes) <= i <= max(indexes)), None)
+            if outside is not None:
+                where = f"[{indexes[0]}] to [{indexes[-1]}]"
+                raise self.error(outside.pos, f"there is no such element: the array has {where} (10.9.1)", "pattern")
             rest = self._rest(p, element)
             found = [by_index.get(i, rest) for i in indexes]
             if any(v is None for v in found):
