@@ -484,3 +484,12 @@ def test_dark_theme_and_back(opened: Shell) -> None:
     opened.set_theme("light")
     light = opened.grab().toImage().pixelColor(400, 600)
     assert dark.lightness() < 80 < 200 < light.lightness()
+
+
+def test_labels_follow_the_theme(opened: Shell) -> None:
+    """Secondary words, at the foot too, are light on dark and dark on light, whichever theme they were made in."""
+    label = opened.status
+    for name, brighter in (("dark", True), ("light", False), ("dark", True), ("light", False)):
+        opened.set_theme(name)
+        words = label.palette().color(label.foregroundRole()).lightness()
+        assert (words > 130) == brighter, (name, words)

@@ -309,14 +309,14 @@ class Shell(QMainWindow):
 
     def say(self, text: str) -> None:
         self.status.setText(text)
-        self.status.setStyleSheet(f"color: {theme.current().ink}")
+        theme.tint(self.status, "ink")
         self._quiet.start(_SAID_MS)
 
     def _progress(self) -> None:
         self.cancel_button.setVisible(self.session.busy)
         if self._quiet.isActive():
             return
-        self.status.setStyleSheet(f"color: {theme.current().faint}")
+        theme.tint(self.status, "faint")
         parts = [f"{p.subject}: {p.stage} {p.reached}".strip() for p in self.session.progress.values() if p.stage != "waiting"]
         if parts:
             self.status.setText("   ".join(parts))
@@ -341,7 +341,6 @@ class Shell(QMainWindow):
         for account in self.strip.accounts:
             account.restyle()
         for desk in self.desks.values():
-            desk.facts.setStyleSheet(f"color: {theme.current().faint}")
             desk.refresh()
 
     # ---- window ----

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QSettings, Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QLabel
 
 ASSETS = Path(__file__).parent / "assets"
 UNIT = 8
@@ -97,9 +97,20 @@ def apply(app: QApplication, name: str | None = None) -> None:
     QSettings().setValue("theme", t.name)
 
 
+def tint(label: QLabel, tone: str) -> None:
+    """Writes a label in one of TONES; it follows when the theme changes."""
+    label.setProperty("tone", tone)
+    label.style().unpolish(label)
+    label.style().polish(label)
+
+
+TONES = ("ink", "faint", "agree", "differ", "unknown")
+
+
 def _sheet(t: Theme) -> str:
+    tones = "".join(f'QLabel[tone="{tone}"] {{ color: {getattr(t, tone)}; }}\n    ' for tone in TONES)
     return f"""
-    * {{ outline: none; }}
+    {tones}* {{ outline: none; }}
     QToolTip {{ background: {t.sheet}; color: {t.ink}; border: 1px solid {t.rule}; padding: 3px; }}
     QSplitter::handle {{ background: {t.rule}; }}
     QSplitter::handle:horizontal {{ width: 1px; }}

@@ -74,7 +74,7 @@ class Desk(QWidget):
         self.title.setFont(theme.font(theme.BODY, bold=True))
         self.bar.addWidget(self.title)
         self.facts = QLabel()
-        self.facts.setStyleSheet(f"color: {theme.current().faint}")
+        theme.tint(self.facts, "faint")
         self.facts.setMinimumWidth(20)
         self.bar.addWidget(self.facts, 1)
         outer.addWidget(bar)

@@ -94,7 +94,7 @@ class LedgerDesk(Desk):
         self.notes = QLabel()
         self.notes.setWordWrap(True)
         self.notes.setContentsMargins(10, 6, 10, 8)
-        self.notes.setStyleSheet(f"color: {theme.current().faint}")
+        theme.tint(self.notes, "faint")
         layout = QVBoxLayout(self.body)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)

@@ -208,7 +208,7 @@ class StimulusDesk(Desk):
             self._set_end(parse_time(plan.length or "1us", _TICK))
         self.fault = QLabel("" if plan.walks_rows else f"A lane is a list of patterns: {FORMS}.")
         self.fault.setWordWrap(True)
-        self.fault.setStyleSheet(f"color: {theme.current().faint}")
+        theme.tint(self.fault, "faint")
         grid.addWidget(self.fault, row, 0, 1, 3)
         grid.setRowStretch(row + 1, 1)
         self.lanes_area.setWidget(inside)
@@ -255,7 +255,7 @@ class StimulusDesk(Desk):
     def _edited(self) -> None:
         plan, fault = self._plan()
         self.fault.setText(fault or f"A lane is a list of patterns: {FORMS}.")
-        self.fault.setStyleSheet(f"color: {theme.current().differ if fault else theme.current().faint}")
+        theme.tint(self.fault, "differ" if fault else "faint")
         for name, patterns in plan.lanes.items():
             self.pictures[name].patterns = patterns
         if not fault:

@@ -304,7 +304,7 @@ class TablesDesk(Desk):
         except TableError as error:
             more = f" (and {len(error.problems) - 1} more)" if len(error.problems) > 1 else ""
             self.verdict.setText(f"Line {error.problems[0].line}: {error.problems[0].text}{more}")
-            self.verdict.setStyleSheet(f"color: {theme.current().differ}")
+            theme.tint(self.verdict, "differ")
             return
         seen = coverage(table)
         parts: list[str] = []
@@ -318,7 +318,7 @@ class TablesDesk(Desk):
         self.facts.setText(f"{text.path.name}, {len(text.rows)} rows" + (", not saved" if self.unsaved else ""))
         self.verdict.setText("  ".join(parts))
         good = not seen.missing and not seen.contradictions
-        self.verdict.setStyleSheet(f"color: {theme.current().agree if good else theme.current().unknown}")
+        theme.tint(self.verdict, "agree" if good else "unknown")
 
     def _mark(self) -> None:
         found = self.session.current
