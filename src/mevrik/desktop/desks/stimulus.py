@@ -192,6 +192,7 @@ class StimulusDesk(Desk):
                 grid.addWidget(picture, row, 1, 1, 2)
             else:
                 line = QLineEdit(to_words(picture.patterns))
+                line.setCursorPosition(0)  # a long lane shows its beginning
                 line.setFont(theme.font(theme.SMALL, code=True))
                 line.setAccessibleName(f"Lane {port.name}")
                 line.textEdited.connect(self._edited)
