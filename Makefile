@@ -9,7 +9,7 @@ FUZZ_SEEDS ?= 400
 .PHONY: demo test fuzz bench lint screenshots clean
 .DEFAULT_GOAL := test
 
-$(STAMP): pyproject.toml setup.py packaging/setup.sh $(wildcard src/mevrik/engine/kernel/*)
+$(STAMP): pyproject.toml setup.py packaging/setup.sh $(wildcard src/mevrik/engine/kernel/*) $(wildcard src/mevrik/lang/scan/*.[ch])
 	@PYTHON=$(PYTHON) sh packaging/setup.sh $(VENV)
 	@touch $@
 
@@ -35,4 +35,4 @@ screenshots: $(STAMP)     ## the pictures in docs/screenshots, from the demo pro
 	@QT_QPA_PLATFORM=offscreen $(BIN)/python packaging/screenshots.py
 
 clean:
-	rm -rf $(VENV) build dist src/*.egg-info src/mevrik/engine/_kernel*.so
+	rm -rf $(VENV) build dist src/*.egg-info src/mevrik/engine/_kernel*.so src/mevrik/lang/_scan*.so

@@ -1,18 +1,22 @@
-"""The one compiled part: the run-time kernel, a plain shared library that generated code calls into."""
+"""The compiled parts, plain shared libraries: the run-time kernel, which generated code calls into, and the scanners of the languages."""
 
 from pathlib import Path
 
 from setuptools import Extension, setup
 
-sources = sorted(str(p) for p in Path("src/mevrik/engine/kernel").glob("*.c"))
+OPTIONS = ["-fno-tree-vectorize", "-fno-tree-slp-vectorize", "-fno-semantic-interposition", "-fno-plt"]
+
+
+def compiled(name: str, folder: str, *options: str, libraries: list[str] | None = None) -> Extension:
+    sources = sorted(str(p) for p in Path(folder).glob("*.c"))
+    depends = sorted(str(p) for p in Path(folder).glob("*.h"))
+    flags = ["-O2", *options, "-g0", "-Wall", "-Wextra", "-std=gnu11", "-U_FORTIFY_SOURCE"]
+    return Extension(name, sources, depends=depends, extra_compile_args=flags, libraries=libraries)
+
+
 setup(
     ext_modules=[
-        Extension(
-            "mevrik.engine._kernel",
-            sources,
-            depends=["src/mevrik/engine/kernel/kernel.h"],
-            extra_compile_args=["-O2", "-fno-tree-vectorize", "-fno-tree-slp-vectorize", "-fno-semantic-interposition", "-fno-plt", "-g0", "-Wall", "-Wextra", "-std=gnu11", "-U_FORTIFY_SOURCE"],
-            libraries=["m", "pthread"],
-        )
+        compiled("mevrik.engine._kernel", "src/mevrik/engine/kernel", *OPTIONS, libraries=["m", "pthread"]),
+        compiled("mevrik.lang._scan", "src/mevrik/lang/scan"),
     ]
 )

@@ -20,9 +20,11 @@ _BROKEN = (pickle.UnpicklingError, EOFError, AttributeError, ImportError, IndexE
 
 @cache
 def _readers(package: str) -> bytes:
-    """What makes trees of text: the modules of a language's reader."""
-    here = Path(__file__).parent / package
-    files = [Path(__file__), *sorted(here.glob("*.py")), *sorted((here / "parser").glob("*.py"))]
+    """What makes trees of text: the scanners and the modules of a language's reader."""
+    lang = Path(__file__).parent
+    here = lang / package
+    scanners = [p for p in (lang / "scan").iterdir() if p.is_file()]
+    files = [Path(__file__), *sorted(scanners), *sorted(here.glob("*.py")), *sorted((here / "parser").glob("*.py"))]
     return hashlib.sha256(b"".join(p.read_bytes() for p in files) + sys.version.encode()).digest()
 
 

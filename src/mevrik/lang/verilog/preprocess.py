@@ -11,10 +11,12 @@ from collections.abc import Callable
 from pathlib import Path
 
 from mevrik.design.record import Value
+from mevrik.lang import scan
 from mevrik.lang.diagnostics import Diagnostics, nearest
+from mevrik.lang.scan import Scanner
 from mevrik.lang.source import SourceError, SourceMap, SourceText, read_text
 from mevrik.lang.verilog.ast import Timescale
-from mevrik.lang.verilog.tokens import KEYWORDS, KEYWORDS_OF, OPERATORS, Setting, TokenStream, pattern
+from mevrik.lang.verilog.tokens import KIND, KINDS, KINDS_OF, NOTATIONS, Setting, TokenStream
 
 _UNITS = {"s": 0, "ms": -3, "us": -6, "ns": -9, "ps": -12, "fs": -15}
 _DEFINE = re.compile(r"[ \t]*(\\\S+|[A-Za-z_][\w$]*)(\([^)]*\))?")
@@ -96,9 +98,8 @@ class Preprocessor:
     def run(self, source: SourceText, sv: bool) -> TokenStream:
         self.out = TokenStream(sv=sv)
         self.sv = sv
-        self.keywords = KEYWORDS[sv]
-        self.outer_keywords: list[dict[str, str]] = []
-        self.pattern = pattern(sv)
+        self.kinds = KINDS[sv]
+        self.outer_kinds: list[dict[str, str]] = []
         self.depth = 0
         self._scan(source.text, source.base, None)
         end = source.base + len(source.text)
@@ -115,55 +116,46 @@ class Preprocessor:
 
     def _scan(self, text: str, base: int, fixed: int | None) -> None:
         """Read `text`; `fixed` is the one position of all its tokens when they come from a macro."""
-        kinds, texts, positions = self.out.kinds, self.out.texts, self.out.positions
-        keywords, operators, scan = self.keywords, OPERATORS, self.pattern.match
+        scanner = Scanner(text, NOTATIONS[self.sv])
         branches: list[tuple[int, bool, bool]] = []  # position of the `ifdef, taken before, active now
-        at, size = 0, len(text)
-        while at < size:
-            match = scan(text, at)
-            assert match is not None
-            group = match.lastgroup
-            end = match.end()
-            if group == "space":
-                at = end
-                continue
-            word = match.group()
-            pos = base + at if fixed is None else fixed
-            if group == "dir":
-                at = self._directive(text, word, end, pos, branches, fixed)
-                keywords = self.keywords
-                continue
-            at = end
-            if branches and not branches[-1][2]:
-                continue
-            if group == "id":
-                kinds.append(keywords.get(word, "id"))
-            elif group == "op":
-                if word == "/" and text.startswith("*", end):
-                    self._error(pos, "this comment has no closing '*/'", "comment-open")
-                    return
-                kinds.append(operators[word])
-            elif group == "esc":
-                kinds.append("id")
-                word = word[1:]
-            elif group == "bad":
-                if word == '"':
-                    self._error(pos, "this string has no closing quote before the end of the line", "string-open")
-                    stop = text.find("\n", at)
-                    stop = size if stop < 0 else stop
-                    tail = _STATEMENT_END.search(text, at, stop)  # what ends the statement was surely not meant as text
-                    at = tail.start() if tail else stop
-                    kinds.append("str")
-                    word = '""'
-                else:
-                    self._error(pos, f"the character {word!r} has no place here", "character")
-                    continue
-            else:
-                kinds.append(group or "")
-            texts.append(word)
-            positions.append(pos)
+        why, at = scan.DIRECTIVE, 0
+        while why != scan.END:
+            why, stop = scanner.run(at, bool(branches) and not branches[-1][2])
+            if scanner.codes:
+                self._take(scanner, base, fixed)
+            pos = base + stop if fixed is None else fixed
+            if why == scan.DIRECTIVE:
+                at = self._directive(text, text[stop : scanner.end], scanner.end, pos, branches, fixed)
+            elif why == scan.BAD:
+                at = self._misplaced(text, stop, pos)
+            elif why == scan.OPEN:
+                self._error(pos, "this comment has no closing '*/'", "comment-open")
+                return
         for opened, _, _ in branches:
             self._error(opened, "this `ifdef has no `endif", "ifdef-open")
+
+    def _take(self, scanner: Scanner, base: int, fixed: int | None) -> None:
+        out, codes, texts, starts = self.out, scanner.codes, scanner.texts, scanner.starts
+        kinds = list(map(self.kinds.get, texts, map(KIND.__getitem__, codes)))
+        if scan.ESCAPED in codes:
+            for k, code in enumerate(codes):
+                if code == scan.ESCAPED:
+                    kinds[k], texts[k] = "id", texts[k][1:]
+        out.kinds += kinds
+        out.texts += texts
+        out.positions += [base + start for start in starts] if fixed is None else [fixed] * len(starts)
+
+    def _misplaced(self, text: str, at: int, pos: int) -> int:
+        """Report a character that begins nothing. Returns where to go on."""
+        if text[at] != '"':
+            self._error(pos, f"the character {text[at]!r} has no place here", "character")
+            return at + 1
+        self._error(pos, "this string has no closing quote before the end of the line", "string-open")
+        self._emit("str", '""', pos)
+        stop = text.find("\n", at + 1)
+        stop = len(text) if stop < 0 else stop
+        tail = _STATEMENT_END.search(text, at + 1, stop)  # what ends the statement was surely not meant as text
+        return tail.start() if tail else stop
 
     def _directive(self, text: str, word: str, at: int, pos: int, branches: list[tuple[int, bool, bool]], fixed: int | None) -> int:
         name = word[1:]
@@ -318,18 +310,18 @@ class Preprocessor:
     def _do_begin_keywords(self, text: str, at: int, pos: int) -> int:
         """From here on the reserved words are those of another version (22.14)."""
         match = _VERSION.match(text, at)
-        if match is None or match[1] not in KEYWORDS_OF:
-            known = ", ".join(f'"{v}"' for v in KEYWORDS_OF)
+        if match is None or match[1] not in KINDS_OF:
+            known = ", ".join(f'"{v}"' for v in KINDS_OF)
             self._error(pos, f"`begin_keywords needs one of the versions {known}", "directive")
-            self.outer_keywords.append(self.keywords)  # its `end_keywords is no second mistake
+            self.outer_kinds.append(self.kinds)  # its `end_keywords is no second mistake
             return _line_end(text, at)
-        self.outer_keywords.append(self.keywords)
-        self.keywords = KEYWORDS_OF[match[1]]
+        self.outer_kinds.append(self.kinds)
+        self.kinds = KINDS_OF[match[1]]
         return match.end()
 
     def _do_end_keywords(self, text: str, at: int, pos: int) -> int:
-        if self.outer_keywords:
-            self.keywords = self.outer_keywords.pop()
+        if self.outer_kinds:
+            self.kinds = self.outer_kinds.pop()
         else:
             self._error(pos, "this `end_keywords has no `begin_keywords before it", "directive")
         return at

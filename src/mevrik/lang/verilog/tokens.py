@@ -6,11 +6,11 @@ or an operator is its own text, so that a parser compares strings that are inter
 
 from __future__ import annotations
 
-import re
 import sys
-from functools import cache
 
 from mevrik.design.record import Value, field
+from mevrik.lang import scan
+from mevrik.lang.scan import Notation
 
 KEYWORDS_2005 = """
 always and assign automatic begin buf bufif0 bufif1 case casex casez cell cmos config deassign default defparam design
@@ -40,33 +40,11 @@ _OPERATORS = [
     "**", "<<", ">>", "<=", ">=", "==", "!=", "&&", "||", "~&", "~|", "~^", "^~", "+:", "-:", "->", "=>", "*>",
     "++", "--", "+=", "-=", "*=", "/=", "%=", "&=", "|=", "^=", "::", "'{", "##", "(*", "*)", ".*",
 ]  # fmt: skip
+_MARKS = "-+*/%&|^~!<>=?:;,.()[]{}@#$'\\"
 _ALWAYS_2005 = {
     "<<<", ">>>", "===", "!==", "**", "<<", ">>", "<=", ">=", "==", "!=", "&&", "||", "~&", "~|", "~^", "^~",
     "+:", "-:", "->", "=>", "*>", "(*", "*)", "&&&",
 }  # fmt: skip
-
-
-@cache
-def pattern(sv: bool) -> re.Pattern[str]:
-    """What matches the next token, whatever comes."""
-    ops = [o for o in _OPERATORS if sv or o in _ALWAYS_2005]
-    op = "|".join(re.escape(o) for o in ops) + r"|[-+*/%&|^~!<>=?:;,.()\[\]{}@#$'\\]"
-    time = r"(?P<time>\d[\d_]*(?:\.\d[\d_]*)?(?:fs|ps|ns|us|ms|s)\b)|" if sv else ""
-    string = r'"(?:[^"\\\n]|\\[\s\S])*"'
-    if sv:
-        string = r'"""[\s\S]*?"""|' + string
-    return re.compile(
-        r"(?P<space>\s+|//[^\n]*|/\*[\s\S]*?\*/)"
-        r"|(?P<id>[A-Za-z_][A-Za-z0-9_$]*)"
-        + "|"
-        + time
-        + r"(?P<num>(?:\d[\d_]*)?\s*'\s*[sS]?[bBoOdDhH]\s*[0-9a-fA-FxXzZ?][0-9a-zA-Z?_]*|'[01xXzZ](?![0-9a-zA-Z_])"
-        r"|\d[\d_]*(?:\.\d[\d_]*(?:[eE][+-]?\d[\d_]*)?|[eE][+-]?\d[\d_]*)|\d[\d_]*)" + rf"|(?P<str>{string})"
-        r"|(?P<esc>\\[^\s]+)"
-        r"|(?P<sys>\$[A-Za-z_$][A-Za-z0-9_$]*)"
-        r"|(?P<dir>`(?:``|[A-Za-z_][A-Za-z0-9_$]*|\\\S+|[\"]|\\`\"))" + rf"|(?P<op>{op})"
-        r"|(?P<bad>[\s\S])"
-    )
 
 
 KEYWORDS = {
@@ -80,22 +58,34 @@ _SINCE_2001 = set(
 _CONFIGURATION = {"cell", "config", "design", "endconfig", "incdir", "include", "instance", "liblist", "library", "use"}
 
 
+_OPERATOR_KINDS = {o: sys.intern(o) for o in [*_OPERATORS, *_MARKS]}
+# the kinds of tokens that have one of their own, by their text
+KINDS = {sv: _OPERATOR_KINDS | KEYWORDS[sv] for sv in (False, True)}
+
+
 def _without(words: set[str]) -> dict[str, str]:
-    return {w: k for w, k in KEYWORDS[False].items() if w not in words}
+    return {w: k for w, k in KINDS[False].items() if w not in words}
 
 
-# the reserved words of each version that `begin_keywords names (IEEE 1800-2017 22.14)
-KEYWORDS_OF = {
+# the same in each version that `begin_keywords names (IEEE 1800-2017 22.14)
+KINDS_OF = {
     "1364-1995": _without(_SINCE_2001 | {"uwire"}),
     "1364-2001": _without({"uwire"}),
     "1364-2001-noconfig": _without(_CONFIGURATION | {"uwire"}),
-    "1364-2005": KEYWORDS[False],
-    "1800-2005": KEYWORDS[True],
-    "1800-2009": KEYWORDS[True],
-    "1800-2012": KEYWORDS[True],
-    "1800-2017": KEYWORDS[True],
+    "1364-2005": KINDS[False],
+    "1800-2005": KINDS[True],
+    "1800-2009": KINDS[True],
+    "1800-2012": KINDS[True],
+    "1800-2017": KINDS[True],
 }
-OPERATORS = {o: sys.intern(o) for o in [*_OPERATORS, *"-+*/%&|^~!<>=?:;,.()[]{}@#$'\\"]}
+# the kinds of all others, by what the scanner takes them for
+KIND = {
+    scan.IDENTIFIER: "id", scan.ESCAPED: "id", scan.NUMBER: "num", scan.TIME: "time", scan.STRING: "str", scan.SYSTEM: "sys",
+    scan.OPERATOR: "",
+}  # fmt: skip
+NOTATIONS = {
+    sv: Notation("verilog", [o for o in _OPERATORS if sv or o in _ALWAYS_2005] + list(_MARKS), extended=sv) for sv in (False, True)
+}
 
 
 class Setting(Value):

@@ -5,7 +5,9 @@ from __future__ import annotations
 import re
 
 from mevrik.design.record import Value
+from mevrik.lang import scan
 from mevrik.lang.diagnostics import Diagnostics
+from mevrik.lang.scan import Notation, Scanner
 from mevrik.lang.source import SourceText
 
 KEYWORDS = frozenset(
@@ -23,19 +25,15 @@ _PROPERTY_WORDS = frozenset("assume assume_guarantee cover fairness property res
 _LATER = _PROPERTY_WORDS | frozenset("context default force parameter protected release".split())
 _BEFORE_STATEMENTS = frozenset((";", "begin", "generate", "is", "then", "else", "loop", "=>", ":"))
 
-_SPACE = re.compile(r"(?:[\s\u00a0]+|--[^\n]*)*")
-_TOKEN = re.compile(
-    r"""(?P<block>/\*.*?(?:\*/|\Z))
-    |(?P<bits>(?:\d+)?(?:[uUsS]?[bBoOxX]|[dD])"[^"\n]*"|[uUsS]?[bBoOxX]%[^%\n]*%)
-    |(?P<id>[A-Za-z\u00c0-\u024f][\w]*|\\(?:[^\\\n]|\\\\)*\\)
-    |(?P<based>\d[\d_]*(?:\#[0-9A-Fa-f_]+(?:\.[0-9A-Fa-f_]+)?\#|:[0-9A-Fa-f_]+(?:\.[0-9A-Fa-f_]+)?:)(?:[eE][+-]?\d[\d_]*)?)
-    |(?P<number>\d[\d_]*(?:\.\d[\d_]*)?(?:[eE][+-]?\d[\d_]*)?)
-    |(?P<string>"(?:[^"\n]|"")*"|%(?:[^%\n]|%%)*%)
-    |(?P<op>\*\*|=>|:=|/=|>=|<=|<>|\?/=|\?<=|\?>=|\?=|\?<|\?>|\?\?|<<|>>|[-&'()*+,./:;<=>|\[\]?@^!`])""",
-    re.X | re.S,
-)
+_OPERATORS = """** => := /= >= <= <> ?/= ?<= ?>= ?= ?< ?> ?? << >>""".split()
+_MARKS = "-&'()*+,./:;<=>|[]?@^!`{}"  # the braces are of the property language: the parser says so
+_NOTATION = Notation("vhdl", [*_OPERATORS, *_MARKS], KEYWORDS - {"all"})
+_KINDS = {word: word for word in [*_OPERATORS, *_MARKS, *KEYWORDS]}
+_KIND = {
+    scan.IDENTIFIER: "id", scan.ESCAPED: "id", scan.NUMBER: "number", scan.BASED: "based", scan.BITS: "bits", scan.STRING: "string",
+    scan.CHARACTER: "char", scan.OPERATOR: "",
+}  # fmt: skip
 _STATEMENT_END = re.compile(r"\)*\s*;\s*$")
-_MARK = re.compile(r"(?P<op>.)")
 
 
 class Tokens(Value):
@@ -50,80 +48,48 @@ class Tokens(Value):
 def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
     """All tokens of a text; what is no token is reported and left out."""
     text, base = source.text, source.base
-    kinds: list[str] = []
-    ids: list[str] = []
-    texts: list[str] = []
-    positions: list[int] = []
-    at, end = 0, len(text)
-    match = _TOKEN.match
-    before = ""
-    later: list[int] = []
-    skip = _SPACE.match
-    while True:
-        at = skip(text, at).end()  # type: ignore[union-attr]
-        if at >= end:
-            break
-        char = text[at]
-        if char == "'" and before not in ("id", ")", "]", "all", "string", "char") and at + 2 < end and text[at + 2] == "'":
-            kinds.append("char")
-            ids.append(text[at : at + 3])
-            texts.append(text[at : at + 3])
-            positions.append(base + at)
-            at += 3
-            before = "char"
-            continue
-        found = match(text, at)
-        if found is None:
-            if char == '"':
-                diagnostics.error(base + at, 'this string has no closing " on its line', "syntax")
-                stop = text.find("\n", at)
-                stop = stop if stop >= 0 else end
-                kinds.append("string")
-                ids.append('""')
-                texts.append('""')
-                positions.append(base + at)
-                before = "string"
-                tail = _STATEMENT_END.search(text, at, stop)  # what ends the statement was surely not meant as text
-                at = tail.start() if tail else stop
-                continue
-            if char in "{}":  # only the property language uses them: the parser says so
-                found = _MARK.match(text, at)
-            else:
-                diagnostics.error(base + at, f"the character {char!r} has no meaning here", "syntax")
-                at += 1
-                continue
-            assert found is not None
-        group = found.lastgroup
-        word = found.group()
-        if group == "block" and (len(word) < 4 or not word.endswith("*/")):
-            diagnostics.error(base + at, "this comment is never closed; add */", "comment-open")
-        if group != "block":
-            assert group is not None
-            low = word
-            kind = group
-            if group == "id":
-                if char != "\\":
-                    low = word.lower()
-                    if low in KEYWORDS:
-                        kind = low
-                        if low in _LATER:
-                            later.append(len(kinds))
-            elif group == "op":
-                kind = word
-            kinds.append(kind)
-            ids.append(low)
-            texts.append(word)
-            positions.append(base + at)
-            before = kind
-        at = found.end()
-    kinds.append("eof")
-    ids.append("")
-    texts.append("")
-    positions.append(base + end)
+    found = Tokens([], [], [], [])
+    scanner = Scanner(text, _NOTATION)
+    why, at = scan.BAD, 0
+    while why != scan.END:
+        why, stop = scanner.run(at)
+        _take(found, scanner, base)
+        if why == scan.OPEN:
+            diagnostics.error(base + stop, "this comment is never closed; add */", "comment-open")
+            why = scan.END
+        elif why == scan.BAD and text[stop] == '"':
+            diagnostics.error(base + stop, 'this string has no closing " on its line', "syntax")
+            _add(found, "string", '""', base + stop)
+            line = text.find("\n", stop)
+            line = line if line >= 0 else len(text)
+            tail = _STATEMENT_END.search(text, stop, line)  # what ends the statement was surely not meant as text
+            at = tail.start() if tail else line
+        elif why == scan.BAD:
+            diagnostics.error(base + stop, f"the character {text[stop]!r} has no meaning here", "syntax")
+            at = stop + 1
+    _add(found, "eof", "", base + len(text))
+    kinds, ids = found.kinds, found.ids
+    later = [k for k, kind in enumerate(kinds) if kind in _LATER]
     for k in later:
         if not _is_reserved(kinds, ids, k):
             kinds[k] = "id"
-    return Tokens(kinds, ids, texts, positions)
+    return found
+
+
+def _take(found: Tokens, scanner: Scanner, base: int) -> None:
+    codes, texts = scanner.codes, scanner.texts
+    ids = [text.lower() if code == scan.IDENTIFIER else text for code, text in zip(codes, texts, strict=True)]
+    found.kinds += map(_KINDS.get, ids, map(_KIND.__getitem__, codes))
+    found.ids += ids
+    found.texts += texts
+    found.positions += [base + start for start in scanner.starts]
+
+
+def _add(found: Tokens, kind: str, text: str, pos: int) -> None:
+    found.kinds.append(kind)
+    found.ids.append(text)
+    found.texts.append(text)
+    found.positions.append(pos)
 
 
 def _is_reserved(kinds: list[str], ids: list[str], k: int) -> bool:

@@ -7,6 +7,7 @@ from typing import NoReturn
 
 from mevrik.lang import cursor
 from mevrik.lang.diagnostics import Diagnostics, Mend, nearest, replacement
+from mevrik.lang.verilog.ast import Number
 from mevrik.lang.verilog.tokens import KEYWORDS, TokenStream
 
 # What is named as not supported and left out up to its last word: what it is, the clause of IEEE 1800-2017, that word.
@@ -42,6 +43,7 @@ class Cursor(cursor.Cursor):
         self.holes = tokens.holes
         self.types: set[str] = {"mailbox", "semaphore", "process"} if tokens.sv else set()  # names declared as types, file-wide
         self.package_types: dict[str, set[str]] = {}
+        self.numbers: dict[str, Number] = {}  # what was read without a complaint, by its text
         self.missed: set[str] = set()  # closing words that were reported as missing: one that comes later is no second mistake
 
     def lost(self, closing: str, message: str) -> None:

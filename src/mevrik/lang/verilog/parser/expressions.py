@@ -14,6 +14,8 @@ BINARY = {
     "<<": 9, ">>": 9, "<<<": 9, ">>>": 9, "+": 10, "-": 10, "*": 11, "/": 11, "%": 11, "**": 12,
 }  # fmt: skip
 UNARY = {"+", "-", "!", "~", "&", "~&", "|", "~|", "^", "~^", "^~"}
+PREFIXES = UNARY | {"++", "--"}
+POSTFIXES = {"[", "::", ".", "(", "'", "'{", "with", "++", "--", "(*"}
 _RADIX = {"b": 2, "o": 8, "d": 10, "h": 16}
 _BITS = {"b": 1, "o": 3, "h": 4}
 _NAMES = {"b": "binary", "o": "octal", "d": "decimal", "h": "hexadecimal"}
@@ -32,7 +34,7 @@ NO_PATTERNS = "pattern matching is not supported yet (IEEE 1800-2017 12.6)"
 class ExpressionParser(Cursor):
     def expression(self) -> ast.Expr:
         left = self.binary(0)
-        if self.kind == "?":
+        if self.kinds[self.i] == "?":
             pos = self.pos
             self.i += 1
             self.skip_attributes()
@@ -46,13 +48,14 @@ class ExpressionParser(Cursor):
         while True:
             op = self.kinds[self.i]
             rank = BINARY.get(op)
-            if op == "matches":
-                self.fail(self.pos, NO_PATTERNS, "unsupported")
             if rank is None or rank <= floor or (rank == 1 and not self.sv):
+                if op == "matches":
+                    self.fail(self.pos, NO_PATTERNS, "unsupported")
                 return left
-            pos = self.pos
+            pos = self.positions[self.i]
             self.i += 1
-            self.skip_attributes()
+            if self.kinds[self.i] == "(*":
+                self.skip_attributes()
             if op == "inside":
                 left = ast.Binary(pos, op, left, self._value_set())
             else:
@@ -86,16 +89,15 @@ class ExpressionParser(Cursor):
 
     def unary(self) -> ast.Expr:
         kind = self.kinds[self.i]
-        if kind in UNARY:
-            pos = self.pos
-            self.i += 1
-            self.skip_attributes()
-            return ast.Unary(pos, kind, self.unary())
-        if kind in ("++", "--"):
-            pos = self.pos
-            self.i += 1
+        if kind not in PREFIXES:
+            made = self.primary()
+            return self.postfix(made) if self.kinds[self.i] in POSTFIXES else made
+        pos = self.pos
+        self.i += 1
+        if kind not in UNARY:
             return ast.Increment(pos, self.unary(), kind, True)
-        return self.postfix(self.primary())
+        self.skip_attributes()
+        return ast.Unary(pos, kind, self.unary())
 
     def _no_digits(self) -> None:
         """`4'hg`: behind the base stands what is no digit."""
@@ -110,16 +112,19 @@ class ExpressionParser(Cursor):
         pos = self.positions[self.i]
         text = self.texts[self.i]
         if kind == "id":
-            if self.sv and self.ahead() in ("#", "::") and self._has_class_parameters():
-                return self.class_scope(pos)
             self.i += 1
+            if self.sv and self.kinds[self.i] in ("#", "::"):
+                self.i -= 1
+                if self._has_class_parameters():
+                    return self.class_scope(pos)
+                self.i += 1
             return ast.Name(pos, text)
         if kind == "num":
             self.i += 1
-            if self.kind == "num" and text.isdigit() and self.texts[self.i].startswith("'"):  # `WIDTH'd200
+            if self.kinds[self.i] == "num" and text.isdigit() and self.texts[self.i].startswith("'"):  # `WIDTH'd200
                 self.i += 1
                 text += self.texts[self.i - 1]
-            if self.kind == "'" and self.ahead() == "id":
+            if self.kinds[self.i] == "'" and self.ahead() == "id":
                 self._no_digits()
             return self.number(text, pos)
         if kind == "(":
@@ -381,6 +386,16 @@ class ExpressionParser(Cursor):
 
     def number(self, text: str, pos: int) -> ast.Expr:
         """A literal (IEEE 1364-2005 3.5)."""
+        known = self.numbers.get(text)
+        if known is not None:
+            return ast.Number(pos, known.width, known.signed, known.val, known.unk, known.fill)
+        mark = self.diagnostics.mark()
+        made = self._number(text, pos)
+        if isinstance(made, ast.Number) and self.diagnostics.mark() == mark:
+            self.numbers[text] = made
+        return made
+
+    def _number(self, text: str, pos: int) -> ast.Expr:
         if "'" not in text:
             plain = text.replace("_", "")
             if "." in plain or "e" in plain or "E" in plain:

@@ -8,12 +8,14 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.expressions import ASSIGN_OPS, NO_PATTERNS
 from mevrik.lang.verilog.parser.properties import PropertyParser
 from mevrik.lang.verilog.parser.rewrite import Arm, in_order, one_by_weight
+from mevrik.lang.verilog.parser.timing import CONTROLS
 
 # Words that can't stand inside a statement: meeting one means that an 'end' is missing.
 MODULE_LEVEL = {
     "endmodule", "module", "macromodule", "always", "always_comb", "always_ff", "always_latch", "initial", "endfunction",
     "endtask", "endgenerate", "primitive", "specify", "generate", "eof", "endpackage", "endprogram", "endinterface",
 }  # fmt: skip
+BEGINS_ASSIGNMENT = {"id", "{", "++", "--", "this", "super"}
 CLOSERS = {"begin": "end", "fork": "join"}
 
 
@@ -22,9 +24,10 @@ class StatementParser(PropertyParser):
 
     def statement(self) -> ast.Stmt:
         """One statement; reports and repairs what is wrong in it."""
-        self.skip_attributes()
+        if self.kinds[self.i] == "(*":
+            self.skip_attributes()
         start = self.i
-        pos = self.pos
+        pos = self.positions[start]
         try:
             result = self._statement()
         except Recover:
@@ -54,14 +57,14 @@ class StatementParser(PropertyParser):
         handler = _HANDLERS.get(kind)
         if handler is not None:
             return handler(self, pos)
-        if kind == "id" and self.ahead() == ":" and self.ahead(2) in ("begin", "fork", "assert", "assume", "cover"):
+        if kind == "id" and self.kinds[self.i + 1] == ":" and self.ahead(2) in ("begin", "fork", "assert", "assume", "cover"):
             label = self.identifier()
             self.i += 1
             inner = self._statement()
             if isinstance(inner, (ast.Block, ast.Assert)) and not inner.label:
                 inner.label = label
             return inner
-        if kind in ("id", "{", "++", "--", "this", "super") or (kind == "sys" and self.texts[self.i] == "$root"):
+        if kind in BEGINS_ASSIGNMENT or (kind == "sys" and self.texts[self.i] == "$root"):
             return self._assignment_or_call(pos)
         if kind == "sys":
             self.i += 1
@@ -95,10 +98,10 @@ class StatementParser(PropertyParser):
         if isinstance(target, ast.Increment):
             self.expect(";")
             return ast.Assign(pos, target.target, ast.Number(pos, None, True, 1, 0), False, target.op[0])
-        kind = self.kind
+        kind = self.kinds[self.i]
         if kind == "=" or kind == "<=":
             self.i += 1
-            control = self.intra_control()
+            control = self.intra_control() if self.kinds[self.i] in CONTROLS else None
             value = self.expression()
             self.expect(";", "after the assignment")
             return ast.Assign(pos, target, value, kind == "<=", "", control)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.declarations import DeclarationParser
 
+CONTROLS = {"#", "@", "##", "repeat"}
+
 
 class TimingParser(DeclarationParser):
     def intra_control(self) -> ast.TimingControl | None:
