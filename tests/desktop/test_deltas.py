@@ -10,6 +10,7 @@ from PySide6.QtGui import QTextCursor
 from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
+from mevrik.desktop import theme
 from mevrik.desktop.desks.sources import SourcesDesk
 from mevrik.desktop.desks.waves import WavesDesk
 from mevrik.desktop.desks.waves.ladder import HEAD
@@ -55,8 +56,14 @@ def test_rungs_by_mouse_and_keyboard(opened: Shell) -> None:
     canvas = desk.ladder.canvas
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.rect().topLeft().__class__(200, HEAD + 30))
     assert canvas.chosen == 1 and session.selection.signal == canvas.rungs[1].path
+    woken = canvas.rungs[1].wakes
+    assert [(w.line, w.text) for w in woken] == [(17, "clk_board <= clk;"), (19, "catch : process (clk, rst_n)")]
     QTest.keyClick(canvas, Qt.Key.Key_Down)
-    assert canvas.chosen == 2
+    assert canvas.chosen == 1 and session.selection.line == 17
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.rect().topLeft().__class__(200, int(canvas.top(1)) + 2 * theme.ROW + 5))
+    assert canvas.chosen == 1 and session.selection.line == 19
+    QTest.keyClick(canvas, Qt.Key.Key_Down)
+    assert canvas.chosen == 2 and canvas.chosen_place() is canvas.rungs[2].site
     site = canvas.rungs[2].site
     assert site is not None and session.selection.line == site.line
     QTest.keyClick(canvas, Qt.Key.Key_Return)

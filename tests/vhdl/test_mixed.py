@@ -375,6 +375,8 @@ end;
     ]  # fmt: skip
     rungs = ladder(record, moment)
     assert {rungs[k].path.rsplit(".", 1)[-1] for k in rungs[0].woke} == {"clk_board", "caught"}
+    assert [w.line for w in rungs[0].wakes] == [17, 19]
+    assert [w.line for r in rungs if r.path.endswith("clk_board") for w in r.wakes] == [28]
     found = busiest_moment(record, str(path), 17)
     assert found is not None and found[1] == moment
     reason = why(record, "tb.dut.second", moment)

@@ -1,4 +1,4 @@
-"""What a run record says of the design besides its changes: scopes, names, signals, statements and what they read."""
+"""What a run record says of the design besides its changes: scopes, names, signals, statements, what they read, and what wakes whom."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from mevrik.waves.writer import RecordWriter
 
 
 def write_outline(writer: RecordWriter, sources: SourceMap, simulation: Simulation, recorded: set[int]) -> None:
-    """Fill the tables signals, names, scopes, sites and reads for a simulation that has not started."""
+    """Fill the tables signals, names, scopes, sites, reads and watches for a simulation that has not started."""
     design, layout = simulation.prepared.design, simulation.layout
     writer.fill("signals", (_signal_row(simulation, slot, slot.number in recorded) for slot in layout.slots))
     writer.fill("names", _name_rows(layout, sources))
@@ -27,6 +27,8 @@ def write_outline(writer: RecordWriter, sources: SourceMap, simulation: Simulati
     writer.fill("reads", (row for unit in design.units for row in site_reads(unit)))
     if design.typed is not None:
         writer.fill("reads", typed_reads(design.typed, layout))
+        writer.fill("watches", typed_watches(sources, design.typed, layout))
+    writer.fill("watches", (row for unit in design.units for row in _watches(sources, unit)))
     writer.set_meta(tick_exp=design.tick_exp, top=design.top.name)
 
 
@@ -126,6 +128,69 @@ def _reads_in(body: list[n.Stmt], around: list[n.Expr]) -> Iterator[tuple[object
             yield from _reads_in(nested, inner)
 
 
+def _watches(sources: SourceMap, unit: Unit) -> Iterator[tuple[object, ...]]:
+    """What the processes of a unit wait for that do nothing else. Gates are left out: they are many, and what wakes them is what they read."""
+    for process in unit.processes:
+        if process.hidden or process.cell is not None or process.kind == "link":
+            continue
+        for sense in process.sense or ():
+            e, low = sense.expr, 0
+            if isinstance(e, n.Bits):
+                if e.offset.terms or not isinstance(e.type, Vec):
+                    continue
+                e, low, width = e.base, e.offset.const, e.type.width
+            else:
+                width = e.type.width if isinstance(e.type, Vec) else 1
+            if isinstance(e, n.Ref) and e.element is None and sense.guard is None:
+                yield unit.key, _local_name(e.signal), sense.edge, low, width, *_line(sources, process.pos)
+
+
+def _line(sources: SourceMap, pos: int) -> tuple[str, int, str]:
+    """Where a position is: the file, the line and its text."""
+    place, source = sources.place(pos), sources.owner(pos)
+    if source is None:
+        return place.file, place.line, ""
+    start = pos - source.base - place.column + 1
+    end = source.text.find("\n", start)
+    return place.file, place.line, " ".join(source.text[start : end if end >= 0 else None].split("//")[0].split("--")[0].split())
+
+
+class _Shown:
+    """The recorded signals of what was written in VHDL, by the bytes they show."""
+
+    def __init__(self, layout: Layout) -> None:
+        self._at: dict[int, list[tuple[int, int, str, int]]] = {}
+        for instance in layout.instances:
+            for signal in instance.unit.signals:
+                if signal.leaf is not None:
+                    root, at, size, _, _ = signal.leaf
+                    width = layout.slot(instance, signal).width
+                    self._at.setdefault(root, []).append((at, size, f"{instance.path}.{signal.name}", width))
+
+    def of(self, e: t.Expr, home: str) -> Iterator[tuple[str, int, int]]:
+        """(path, lowest bit, width) of what a name stands for, as its own scope has it; a signal that has not a byte for each bit as a whole."""
+        part = static_part(e)
+        if part is None:
+            return
+        first, end = part[1], part[1] + part[2]
+        here = [x for x in self._at.get(part[0].root.number, ()) if x[0] < end and first < x[0] + x[1]]
+        own = [x for x in here if x[2].rsplit(".", 1)[0] == home] or here[:1]
+        for at, size, path, width in own[:8]:
+            low, high = (at + size - min(end, at + size), at + size - max(first, at)) if width == size else (0, width)
+            yield path, low, high - low
+
+
+def typed_watches(sources: SourceMap, model: t.Model, layout: Layout) -> Iterator[tuple[object, ...]]:
+    """The same for what was written in VHDL."""
+    shown = _Shown(layout)
+    for process in model.processes:
+        if process.sensitivity is None or process.kind == "link":
+            continue
+        for e in process.sensitivity:
+            for path, low, width in shown.of(e, process.path):
+                yield "", f"/{path}", "any", low, width, *_line(sources, process.pos)
+
+
 def _typed_statements(process: t.Process) -> Iterator[t.Stmt]:
     for s in process.body:
         for x in t.nodes(s):
@@ -135,29 +200,15 @@ def _typed_statements(process: t.Process) -> Iterator[t.Stmt]:
 
 def typed_reads(model: t.Model, layout: Layout) -> Iterator[tuple[object, ...]]:
     """The same for what was written in VHDL; a name with a leading "/" is a full path."""
-    shown: dict[int, list[tuple[int, int, str]]] = {}
-    for instance in layout.instances:
-        for signal in instance.unit.signals:
-            if signal.leaf is not None:
-                root, at, size, _, _ = signal.leaf
-                shown.setdefault(root, []).append((at, size, f"{instance.path}.{signal.name}"))
-
-    def names(e: t.Expr, home: str) -> Iterator[str]:
-        part = static_part(e)
-        if part is None:
-            return
-        here = [x for x in shown.get(part[0].root.number, ()) if x[0] < part[1] + part[2] and part[1] < x[0] + x[1]]
-        own = [x for x in here if x[2].rsplit(".", 1)[0] == home] or here[:1]
-        for _, _, path in own[:8]:
-            yield f"/{path}"
+    shown = _Shown(layout)
 
     def of(body: list[t.Stmt], around: list[t.Expr], home: str) -> Iterator[tuple[object, ...]]:
         for s in body:
             if isinstance(s, (t.SignalAssign, t.Assign, t.CallStmt)):
                 for role, found in (("value", list(signals_read(s))), ("condition", [x for e in around for x in signals_read(e)])):
                     for e in found:
-                        for name in names(e, home):
-                            yield s.site, name, role
+                        for path, _, _ in shown.of(e, home):
+                            yield s.site, f"/{path}", role
             if isinstance(s, t.If):
                 yield from of([*s.then, *s.other], [*around, s.cond], home)
             elif isinstance(s, t.Case):

@@ -1,5 +1,5 @@
-"""The delta ladder: one moment of time opened into its deltas. Which signal changed in which, written by which statement, and
-which statements that woke (those that read it and wrote in the delta after)."""
+"""The delta ladder: one moment of time opened into its deltas. Which signal changed in which, written by which statement, which
+processes that woke, and which of the changes of the delta after follow from it (their statements read it)."""
 
 from __future__ import annotations
 
@@ -8,12 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from mevrik.design.values import show
-from mevrik.waves.record import RunRecord, SiteInfo, Trace
+from mevrik.waves.record import RunRecord, SiteInfo, Trace, Watch
 
 
 @dataclass(frozen=True, slots=True)
 class Rung:
-    """A change: `woke` are the numbers of the rungs (in the list of the ladder) that follow from it."""
+    """A change: `woke` are the numbers of the rungs (in the list of the ladder) that follow from it, `wakes` the processes that wait for
+    it and for nothing else. A process that waits at several places is not among them; what it then writes is among `woke`."""
 
     delta: int
     path: str
@@ -21,6 +22,7 @@ class Rung:
     after: str
     site: SiteInfo | None
     woke: tuple[int, ...] = ()
+    wakes: tuple[Watch, ...] = ()
 
 
 def _text(trace: Trace, index: int) -> str:
@@ -42,26 +44,39 @@ def ladder(record: RunRecord, moment: int) -> list[Rung]:
     for name in record.names.values():
         if name.signal not in paths or len(name.path) < len(paths[name.signal]):
             paths[name.signal] = name.path
-    found: list[tuple[int, str, str, str, int]] = []
+    found: list[tuple[int, str, str, str, int, tuple[Watch, ...]]] = []
     for number in touched:
         if number not in paths:
             continue
         trace = record.trace(number, moment, moment)
+        watches = record.watches(number)
         for index in np.flatnonzero(trace.times == np.uint64(moment)):
             i = int(index)
             if i > 0:
-                found.append((int(trace.deltas[i]), paths[number], _text(trace, i - 1), _text(trace, i), int(trace.sites[i])))
+                woken = tuple(dict.fromkeys(w for w in watches if _wakes(w, trace, i)))
+                found.append((int(trace.deltas[i]), paths[number], _text(trace, i - 1), _text(trace, i), int(trace.sites[i]), woken))
     found.sort(key=lambda r: (r[0], r[1]))
     numbered = {delta: k for k, delta in enumerate(sorted({r[0] for r in found}))}
     reads = {site: _read_paths(record, site) for site in {r[4] for r in found}}
     signal_of = {path: record.names[path].signal for path in {r[1] for r in found}}
     rungs: list[Rung] = []
-    for delta, path, before, after, site in found:
+    for delta, path, before, after, site, woken in found:
         woke = tuple(
             k for k, other in enumerate(found) if numbered[other[0]] == numbered[delta] + 1 and signal_of[path] in reads[other[4]]
         )
-        rungs.append(Rung(numbered[delta], path, before, after, record.site(site) if site else None, woke))
+        rungs.append(Rung(numbered[delta], path, before, after, record.site(site) if site else None, woke, woken))
     return rungs
+
+
+def _wakes(watch: Watch, trace: Trace, index: int) -> bool:
+    """Whether the change to an entry is an event that a process waits for (IEEE 1364-2005 9.7.2, table 9-1)."""
+    two = np.array([index - 1, index])
+    if watch.edge == "any":
+        return trace.info.kind in ("real", "event") or bool(trace.changes_within(watch.low, watch.width, two)[1])
+    before, after = trace.bit_codes(watch.low, two).tolist()
+    rises = before != after and (before == 0 or after == 1)
+    falls = before != after and (before == 1 or after == 0)
+    return {"posedge": rises, "negedge": falls, "edge": rises or falls}[watch.edge]
 
 
 def _read_paths(record: RunRecord, site: int) -> set[int]:

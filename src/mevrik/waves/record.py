@@ -112,6 +112,21 @@ class SiteInfo:
 
 
 @dataclass(frozen=True, slots=True)
+class Watch:
+    """A process that an event of some bits of a signal wakes wherever it is: `edge` is any, posedge, negedge or edge. `text` is the line
+    on which the process begins."""
+
+    unit: str
+    name: str
+    edge: str
+    low: int
+    width: int
+    file: str
+    line: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class BlockInfo:
     """A stretch of changes of one signal that has not been unpacked."""
 
@@ -303,6 +318,15 @@ class RunRecord:
     def reads(self, site: int) -> list[tuple[str, str]]:
         """(name in the unit, role) of what a statement reads; role: value, index or condition."""
         return list(self.db.execute("SELECT DISTINCT name, role FROM reads WHERE site = ?", (site,)))
+
+    def watches(self, signal: int) -> list[Watch]:
+        """The processes that wait for a signal and for nothing else, once for each instance."""
+        found: list[Watch] = []
+        for name in self.names_of(signal):
+            unit = self.scopes[name.scope].unit
+            rows = self.db.execute("SELECT * FROM watches WHERE (name = ? AND unit = ?) OR name = ?", (name.name, unit, f"/{name.path}"))
+            found += (Watch(*row) for row in rows)
+        return found
 
     def name(self, path: str) -> NameInfo:
         found = self.names.get(path)

@@ -8,10 +8,12 @@ planes of the values, little end first. Bytes 0 to 2: how many bytes a number of
 that stands there in eight bytes (the first difference is not used: `first` has that time). Bytes 4 to 7: what a plane is, all 0, all 1 or, for
 2, stored, a value behind the other.
 
+`watches` says what wakes a process: events of the bits from `low` on of a signal, by its name in the unit or, with a leading "/", its path.
+
 The parts of a signal are a list in JSON: name, lowest bit, width, signed, its own lsb and msb, labels, and its parts in turn.
 """
 
-VERSION = 3  # of the layout of blocks
+VERSION = 4  # of the tables and the layout of blocks
 
 SCHEMA = f"""
 PRAGMA user_version = {VERSION};
@@ -26,6 +28,9 @@ CREATE TABLE IF NOT EXISTS scopes (
 CREATE TABLE IF NOT EXISTS sites (
     id INTEGER PRIMARY KEY, file TEXT, line INTEGER, col INTEGER, text TEXT, process TEXT, unit TEXT, kind TEXT);
 CREATE TABLE IF NOT EXISTS reads (site INTEGER, name TEXT, role TEXT);
+CREATE TABLE IF NOT EXISTS watches (
+    unit TEXT, name TEXT, edge TEXT, low INTEGER, width INTEGER, file TEXT, line INTEGER, text TEXT);
+CREATE INDEX IF NOT EXISTS watches_of ON watches (name);
 CREATE TABLE IF NOT EXISTS blocks (
     signal INTEGER, first INTEGER, last INTEGER, count INTEGER, unknown INTEGER, data BLOB);
 CREATE INDEX IF NOT EXISTS block_of ON blocks (signal, first);

@@ -1,5 +1,5 @@
 """The delta ladder below the waves: one moment opened into its deltas. Two rails with a rung for each delta; beside a rung what changed
-in it, the statement that did it, and strokes to what that woke."""
+in it, the statement that did it, and strokes to what follows from it. The chosen change opens into the processes that it wakes."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from mevrik.desktop import theme
 from mevrik.desktop.faults import guarded
 from mevrik.desktop.session import Session
 from mevrik.explain.ladder import Rung, ladder
+from mevrik.waves.record import SiteInfo, Watch
 
 _RAILS, _NAME, _VALUE, _STATEMENT = 58, 96, 300, 470
 HEAD = 24
@@ -26,15 +27,26 @@ class _Canvas(QWidget):
         self.rungs: list[Rung] = []
         self.common = ""  # what all paths begin with
         self.moment = -1
-        self.chosen = -1
+        self.chosen = -1  # a rung
+        self.woken = -1  # one of the processes that it wakes, if that is chosen
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Delta ladder")
 
     def sizeHint(self) -> QSize:
-        return QSize(600, HEAD + max(len(self.rungs), 1) * theme.ROW + theme.UNIT)
+        return QSize(600, HEAD + max(len(self.rows()), 1) * theme.ROW + theme.UNIT)
 
-    def top(self, index: int) -> float:
-        return HEAD + index * theme.ROW
+    def rows(self) -> list[tuple[int, int]]:
+        """What stands below each other: a rung (with -1), below the chosen one the processes that it wakes."""
+        found: list[tuple[int, int]] = []
+        for k, rung in enumerate(self.rungs):
+            found.append((k, -1))
+            if k == self.chosen:
+                found += [(k, j) for j in range(len(rung.wakes))]
+        return found
+
+    def top(self, rung: int) -> float:
+        opened = len(self.rungs[self.chosen].wakes) if 0 <= self.chosen < rung else 0
+        return HEAD + (rung + opened) * theme.ROW
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -49,7 +61,7 @@ class _Canvas(QWidget):
             p.setPen(theme.colour("ink"))
             p.drawText(QRectF(_NAME, HEAD, 600, theme.ROW), Qt.AlignmentFlag.AlignVCenter, "Nothing changed in this moment")
             return
-        bottom = self.top(len(self.rungs))
+        bottom = HEAD + len(self.rows()) * theme.ROW
         p.setPen(QPen(theme.colour("ink"), 1.5))
         for x in (_RAILS - 38, _RAILS + 6):
             p.drawLine(QLineF(x, HEAD - 2, x, bottom + 2))
@@ -57,7 +69,7 @@ class _Canvas(QWidget):
         for k, rung in enumerate(self.rungs):
             top = self.top(k)
             if k == self.chosen:
-                p.fillRect(QRectF(_RAILS + 8, top, self.width(), theme.ROW), theme.colour("chosen"))
+                p.fillRect(QRectF(_RAILS + 8, top + (self.woken + 1) * theme.ROW, self.width(), theme.ROW), theme.colour("chosen"))
             if rung.delta != last:
                 last = rung.delta
                 p.setPen(QPen(theme.colour("ink"), 1.5))
@@ -71,19 +83,30 @@ class _Canvas(QWidget):
             values = f"{theme.elide_middle(rung.before, 9)} → {theme.elide_middle(rung.after, 9)}"
             p.drawText(QRectF(_VALUE, top, _STATEMENT - _VALUE, theme.ROW), Qt.AlignmentFlag.AlignVCenter, values)
             if rung.site is not None:
+                self._place(p, _STATEMENT, top, rung.site)
+            if k == self.chosen:
+                self._wakes(p, top + theme.ROW, rung.wakes)
+        self._strokes(p)
+
+    def _place(self, p: QPainter, x: float, top: float, what: SiteInfo | Watch) -> None:
+        """Where something stands, and its text."""
+        p.setPen(theme.colour("faint"))
+        p.setFont(theme.font(theme.SMALL))
+        place = f"{theme.elide_middle(Path(what.file).name, 15)}, line {what.line}"
+        p.drawText(QRectF(x, top, 150, theme.ROW), Qt.AlignmentFlag.AlignVCenter, place)
+        p.setPen(theme.colour("ink"))
+        p.setFont(theme.font(theme.SMALL, code=True))
+        room = max(int((self.width() - x - 160) / 7), 8)
+        text = theme.elide_middle(what.text, room)
+        p.drawText(QRectF(x + 150, top, self.width(), theme.ROW), Qt.AlignmentFlag.AlignVCenter, text)
+
+    def _wakes(self, p: QPainter, top: float, wakes: tuple[Watch, ...]) -> None:
+        for j, watch in enumerate(wakes):
+            if j == 0:
                 p.setPen(theme.colour("faint"))
                 p.setFont(theme.font(theme.SMALL))
-                place = f"{theme.elide_middle(Path(rung.site.file).name, 15)}, line {rung.site.line}"
-                p.drawText(QRectF(_STATEMENT, top, 150, theme.ROW), Qt.AlignmentFlag.AlignVCenter, place)
-                p.setPen(theme.colour("ink"))
-                p.setFont(theme.font(theme.SMALL, code=True))
-                room = max(int((self.width() - _STATEMENT - 160) / 7), 8)
-                p.drawText(
-                    QRectF(_STATEMENT + 150, top, self.width(), theme.ROW),
-                    Qt.AlignmentFlag.AlignVCenter,
-                    theme.elide_middle(rung.site.text, room),
-                )
-        self._strokes(p)
+                p.drawText(QRectF(_NAME + 16, top, 50, theme.ROW), Qt.AlignmentFlag.AlignVCenter, "wakes")
+            self._place(p, _NAME + 62, top + j * theme.ROW, watch)
 
     def _strokes(self, p: QPainter) -> None:
         """From a change to what it woke; those of the chosen rung heavy."""
@@ -99,34 +122,51 @@ class _Canvas(QWidget):
 
     @guarded
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self.choose(int((event.position().y() - HEAD) // theme.ROW))
+        rows = self.rows()
+        row = int((event.position().y() - HEAD) // theme.ROW)
+        if 0 <= row < len(rows):
+            self.choose(*rows[row])
 
     @guarded
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        if 0 <= self.chosen < len(self.rungs) and self.rungs[self.chosen].site is not None:
+        if self.chosen_place() is not None:
             self.session.show_desk.emit("Sources")
 
     @guarded
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
-        if step:
-            self.choose(min(max(self.chosen + step, 0), len(self.rungs) - 1))
+        if step and self.rungs:
+            rows = self.rows()
+            here = rows.index((self.chosen, self.woken)) if self.chosen >= 0 else -1
+            self.choose(*rows[min(max(here + step, 0), len(rows) - 1)])
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen >= 0:
             self.session.show_desk.emit("Sources")
         else:
             super().keyPressEvent(event)
 
-    def choose(self, index: int) -> None:
-        """A rung: its signal, and the statement that wrote it, become the selection."""
+    def chosen_place(self) -> SiteInfo | Watch | None:
+        """The statement that made the chosen change, or the chosen process that it wakes."""
+        if not 0 <= self.chosen < len(self.rungs):
+            return None
+        rung = self.rungs[self.chosen]
+        return rung.wakes[self.woken] if self.woken >= 0 else rung.site
+
+    def choose(self, index: int, woken: int = -1) -> None:
+        """A rung, or a process that it wakes: its signal, and that statement, become the selection."""
         if not 0 <= index < len(self.rungs):
             return
-        self.chosen = index
-        rung = self.rungs[index]
-        changes: dict[str, object] = {"signal": rung.path}
-        if rung.site is not None:
-            changes |= {"file": rung.site.file, "line": rung.site.line}
+        self.chosen, self.woken = index, woken
+        changes: dict[str, object] = {"signal": self.rungs[index].path}
+        place = self.chosen_place()
+        if place is not None:
+            changes |= {"file": place.file, "line": place.line}
         self.session.select(**changes)
+        self.fit()
         self.update()
+
+    def fit(self) -> None:
+        self.updateGeometry()
+        self.setMinimumHeight(self.sizeHint().height())
 
 
 class DeltaLadder(QScrollArea):
@@ -159,10 +199,9 @@ class DeltaLadder(QScrollArea):
         self.canvas.moment = moment
         self.canvas.rungs = rungs = ladder(record, moment)
         self.canvas.common = _common([r.path for r in rungs])
-        self.canvas.chosen = -1
+        self.canvas.chosen = self.canvas.woken = -1
         self.canvas.setToolTip(f"What happened at {show_time(moment, record.tick_exp)}, delta by delta")
-        self.canvas.updateGeometry()
-        self.canvas.setMinimumHeight(self.canvas.sizeHint().height())
+        self.canvas.fit()
         self.canvas.update()
 
 
