@@ -164,8 +164,7 @@ class NameElaborator(SamplingElaborator):
                 assert isinstance(step, ast.Member)
             found = inside.names.get(step.name)
             if found is None:
-                hint = nearest(step.name, inside.names)
-                raise self.error(step.pos, f"'{name}' has nothing called '{step.name}'{hint}", "unknown-name")
+                raise self.error(step.pos, _not_there(name, step.name, inside, home), "unknown-name")
             entity, name = found, step.name
             at += 1
         if path and isinstance(entity, Signal):
@@ -428,3 +427,10 @@ def _inside(entity: object, path: tuple[str, ...]) -> object:
     if isinstance(entity, InstanceName) and entity.elaborator.module.interface:
         return InterfacePort((*path, entity.name), entity.elaborator)
     return entity
+
+
+def _not_there(of: str, name: str, inside: Scope, home: UnitElaborator) -> str:
+    message = f"'{of}' has nothing called '{name}'{nearest(name, inside.names)}"
+    if home.context.diagnostics.sources.place(home.module.pos).file.endswith((".vhd", ".vhdl")):
+        message += f"; of the VHDL entity '{home.module.name}' a module sees the ports only (docs/languages.md)"
+    return message
