@@ -60,7 +60,9 @@ def test_rungs_by_mouse_and_keyboard(opened: Shell) -> None:
     assert [(w.line, w.text) for w in woken] == [(17, "clk_board <= clk;"), (19, "catch : process (clk, rst_n)")]
     QTest.keyClick(canvas, Qt.Key.Key_Down)
     assert canvas.chosen == 1 and session.selection.line == 17
-    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.rect().topLeft().__class__(200, int(canvas.top(1)) + 2 * theme.ROW + 5))
+    QTest.mouseClick(
+        canvas, Qt.MouseButton.LeftButton, pos=canvas.rect().topLeft().__class__(200, int(canvas.top(1)) + 2 * theme.ROW + 5)
+    )
     assert canvas.chosen == 1 and session.selection.line == 19
     QTest.keyClick(canvas, Qt.Key.Key_Down)
     assert canvas.chosen == 2 and canvas.chosen_place() is canvas.rungs[2].site

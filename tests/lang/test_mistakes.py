@@ -51,6 +51,16 @@ VERILOG = {
     "a keyword as a name": (
         "module m; reg x;\n>>reg [3:0] cell;\nwire w = cell[0]; initial begin cell = 4'd1; x = cell[1] & w; $display(cell); end endmodule", "syntax"),
     "a misspelt system task": ("module m; initial begin\n>>$dispaly(1);\nend endmodule", "unsupported"),
+    "a port of an unknown width": ("module k(\n>>input [WIDHT-1:0] a, output y); assign y = ^a; endmodule\nmodule m(input [3:0] a, output y);\n"
+        "k u(.a(a), .y(y));\nendmodule", "unknown-name"),
+    "the same, connected by order": ("module k(a, y);\n>>input [WIDHT-1:0] a;\noutput y; assign y = ^a; endmodule\nmodule m(input [3:0] a, output y);\n"
+        "k u(a, y);\nendmodule", "unknown-name"),
+    "a function of an unknown width": ("module m;\n>>function [W:0] f(input a);\nf = a; endfunction\ninitial $display(f(1)); endmodule", "unknown-name"),
+    "an argument of an unknown width": ("module m;\n>>task t(input [K:0] a);\n$display(a); endtask\ninitial t(3); endmodule", "unknown-name"),
+    "a generate loop without an end": ("module m; wire [3:0] y; genvar i;\n>>generate for (i = 0; i < N; i = i + 1) begin : g\n"
+        "assign y[i] = 1; end endgenerate\ninitial $display(g[0].x); endmodule", "unknown-name"),
+    "a port without a direction": ("module m(a,\n>>y);\ninput a; assign y = a; endmodule", "port-undeclared"),
+    "SystemVerilog in a file of Verilog": ("module m(input clk,\n>>output logic q);\nalways_ff @(posedge clk) q <= ~q;\nint n; endmodule", "systemverilog"),
 }  # fmt: skip
 SYSTEMVERILOG = {
     "a reference of another type": (
@@ -106,6 +116,13 @@ SYSTEMVERILOG = {
         "module m; B b; initial b = new; endmodule", "override"),
     "arithmetic with a string": ("module m; string s; int x; initial begin\n>>x = s + 1;\nend endmodule", "operand-type"),
     "a constant of a class": ("class C; static const int k = 3; endclass\nmodule m; initial begin\n>>C::k = 7;\nend endmodule", "assign-constant"),
+    "a package that is not there": ("module m;\n>>import lock_pkg::*;\ninitial $display(LIMIT, other::X); endmodule", "unknown-package"),
+    "a misspelt constant of a package": ("package p; parameter LIMIT = 3; endpackage\nmodule m; initial\n>>$display(p::LIMTI);\nendmodule", "unknown-name"),
+    "a property of an unknown type": ("class c;\n>>foo_t k;\nfunction int g(); return k; endfunction endclass\n"
+        "module m; c x; initial begin x = new; x.k = 3; $display(x.g()); end endmodule", "unknown-name"),
+    "a class that extends nothing": (">>class b extends aa;\nfunction void f(); g(); endfunction endclass\n"
+        "module m; b x; initial begin x = new; x.f(); x.g(); end endmodule", "unknown-name"),
+    "an enum of an unknown width": ("module m;\n>>typedef enum logic [W:0] {A, B} st;\nst s; initial s = A; endmodule", "unknown-name"),
 }  # fmt: skip
 
 

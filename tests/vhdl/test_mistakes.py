@@ -96,6 +96,15 @@ MISTAKES = {
     "to_unsigned": (process(">>v <= to_unsigned(3, 4);"), "type"),
     "rising_edge int": (process(">>if rising_edge(v) then null; end if;"), "no-overload"),
     "wrong library": ("library foo;\n>>use ieee.std_logic_1165.all;\nentity e is end;\narchitecture a of e is begin end;", "undeclared"),
+    "an unknown type in a port": ("entity e is\n>>port (a : in std_logik; y : out bit);\nend;\narchitecture x of e is begin y <= '1' when a = '1'; end;", "undeclared"),
+    "commas between ports": ("entity e is port (\n>>a : in bit, y : out bit);\nend;\narchitecture x of e is begin y <= a; end;", "syntax"),
+    "a mode of another language": ("entity e is port (\n>>y : output bit);\nend;\narchitecture x of e is begin y <= '1'; end;", "syntax"),
+    "a range in brackets": ("entity e is port (\n>>y : out bit_vector[3 downto 0]);\nend;\narchitecture x of e is begin end;", "syntax"),
+    "= for <= outside of a process": (inside("signal a, y : bit;", ">>y = a;"), "syntax"),
+    "no else between two values": (inside("signal a, y : bit;", ">>y <= '1' when a = '1' '0';"), "syntax"),
+    "text and a number": (process(">>report \"i = \" & i;"), "no-operator"),
+    "a whole number and a real one": (inside(">>constant c : real := 4.0 + 1;", ""), "no-operator"),
+    "no loop behind the head of a loop": (process("for k in v'range\n>>s <= v(k);\nend loop;"), "syntax"),
 }  # fmt: skip
 
 
@@ -136,3 +145,29 @@ def test_what_goes_wrong_before_the_run_ends_no_process(simulate: Run) -> None:
           constant d : string := f(9); begin process begin report d; wait; end process; end;"""
         done = simulate(text, suffix=".vhd")
         assert said in done.err and "program.vhd:2:" in done.err and "SIGSEGV" not in done.err, done.err
+
+
+def test_a_missing_use_clause_is_told_once(tmp_path: Path) -> None:
+    """... not at each name that it would make visible, and what the broken declarations should have declared is no mistake."""
+    text = "entity {0} is port (a : in std_logic; b : in std_logic; y : out std_logic); end;\narchitecture r of {0} is\nsignal t : std_logic;\nbegin y <= a; end;\n"
+    path = tmp_path / "m.vhd"
+    path.write_text(text.format("one") + "entity top is end; architecture r of top is begin u : entity work.one; end;")
+    analysis = analyse([path])
+    analysis.elaborate("top")
+    found = [d.headline() for d in analysis.diagnostics.items]
+    assert len(found) == 1 and "use ieee.std_logic_1164.all" in found[0], found
+
+
+@pytest.mark.parametrize(
+    "declaration, line, what",
+    [
+        ("signal z : integer range 0 to 7 := f(9);", 4, "the value 9 is outside of integer, whose range is 0 to 7"),
+        ("constant c : integer := 3 / f(0);", 4, "division by zero"),
+        ("constant c : integer range 0 to 3 := f(4);\nsignal s : integer := c;", 4, "outside of integer"),
+    ],
+)
+def test_a_first_value_that_can_not_be(declaration: str, line: int, what: str, simulate: Run) -> None:
+    """The run stops with the declaration that asks for it."""
+    head = "entity tb is end;\narchitecture r of tb is\nfunction f(x : integer) return integer is begin return x; end;\n"
+    done = simulate(f"{head}{declaration}\nbegin\nend;\n", suffix=".vhd")
+    assert f":{line}:" in done.err and what in done.err

@@ -272,6 +272,7 @@ class Object(Identity):
     index: int = -1
     implicit: Any = None  # of S'delayed and its kind
     default_pos: int = 0
+    site: int = 0  # of the declaration of one that is static
 
 
 class RootSignal(Identity):
@@ -290,6 +291,7 @@ class RootSignal(Identity):
     wants_parts: bool = False  # an attribute asks when one of its scalars changed, or was active
     links: list[Any] = field(default_factory=list)
     kind: str = ""  # "", delayed, stable, quiet, transaction, guard
+    site: int = 0  # of its declaration, where that has an initial value
 
 
 class SignalPart(Identity):

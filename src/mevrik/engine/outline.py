@@ -135,12 +135,12 @@ def _watches(sources: SourceMap, unit: Unit) -> Iterator[tuple[object, ...]]:
             continue
         for sense in process.sense or ():
             e, low = sense.expr, 0
+            width = e.type.width if isinstance(e.type, Vec) else 1
             if isinstance(e, n.Bits):
-                if e.offset.terms or not isinstance(e.type, Vec):
+                if e.offset.terms:
                     continue
-                e, low, width = e.base, e.offset.const, e.type.width
-            else:
-                width = e.type.width if isinstance(e.type, Vec) else 1
+                low = e.offset.const
+                e = e.base
             if isinstance(e, n.Ref) and e.element is None and sense.guard is None:
                 yield unit.key, _local_name(e.signal), sense.edge, low, width, *_line(sources, process.pos)
 

@@ -54,7 +54,9 @@ def ladder(record: RunRecord, moment: int) -> list[Rung]:
             i = int(index)
             if i > 0:
                 woken = tuple(dict.fromkeys(w for w in watches if _wakes(w, trace, i)))
-                found.append((int(trace.deltas[i]), paths[number], _text(trace, i - 1), _text(trace, i), int(trace.sites[i]), woken))
+                found.append(
+                    (int(trace.deltas[i]), paths[number], _text(trace, i - 1), _text(trace, i), int(trace.sites[i]), woken)
+                )
     found.sort(key=lambda r: (r[0], r[1]))
     numbered = {delta: k for k, delta in enumerate(sorted({r[0] for r in found}))}
     reads = {site: _read_paths(record, site) for site in {r[4] for r in found}}
@@ -74,9 +76,9 @@ def _wakes(watch: Watch, trace: Trace, index: int) -> bool:
     if watch.edge == "any":
         return trace.info.kind in ("real", "event") or bool(trace.changes_within(watch.low, watch.width, two)[1])
     before, after = trace.bit_codes(watch.low, two).tolist()
-    rises = before != after and (before == 0 or after == 1)
-    falls = before != after and (before == 1 or after == 0)
-    return {"posedge": rises, "negedge": falls, "edge": rises or falls}[watch.edge]
+    rises = bool(before != after and (before == 0 or after == 1))
+    falls = bool(before != after and (before == 1 or after == 0))
+    return rises if watch.edge == "posedge" else falls if watch.edge == "negedge" else rises or falls
 
 
 def _read_paths(record: RunRecord, site: int) -> set[int]:

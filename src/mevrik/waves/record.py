@@ -324,7 +324,9 @@ class RunRecord:
         found: list[Watch] = []
         for name in self.names_of(signal):
             unit = self.scopes[name.scope].unit
-            rows = self.db.execute("SELECT * FROM watches WHERE (name = ? AND unit = ?) OR name = ?", (name.name, unit, f"/{name.path}"))
+            rows = self.db.execute(
+                "SELECT * FROM watches WHERE (name = ? AND unit = ?) OR name = ?", (name.name, unit, f"/{name.path}")
+            )
             found += (Watch(*row) for row in rows)
         return found
 

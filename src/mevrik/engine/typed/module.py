@@ -366,12 +366,13 @@ class Module:
 
         def constants(f: Function, low: Statements) -> None:
             for o in model.constants:
-                low.statement(t.Declare(0, o))
+                low.statement(t.Declare(o.site, o))
 
         def signals(f: Function, low: Statements) -> None:
             for root in model.roots:
                 place = Place(f.static(root.offset), root.subtype, low.ranges(root.subtype))
                 if root.init is not None:
+                    f.site = root.site
                     low.put(root.init, place)
                 else:
                     known = default_bytes(root.subtype)

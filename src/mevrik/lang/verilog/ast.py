@@ -730,3 +730,21 @@ class SourceUnit(Identity):
     binds: list[Bind] = field(default_factory=list)
     annotated: list[str] = field(default_factory=list)  # the files that its $sdf_annotate name; "" where that is no literal
     items: list[Item] = field(default_factory=list)
+
+
+def declared_names(item: Item) -> list[str]:
+    """What a declaration declares; "*" for all of a package."""
+    match item:
+        case Import(package=package, name=name):
+            return [package, name]
+        case NetDecl(names=names, type=dtype) | VarDecl(names=names, type=dtype) | ParamDecl(names=names, type=dtype):
+            return [*(d.name for d in names), *(x.name for x in dtype.items)]
+        case EventDecl(names=names) | GenvarDecl(names=names):
+            return [d.name for d in names]
+        case TypedefDecl(name=name, type=dtype):
+            return [name, *(x.name for x in dtype.items)]
+        case Port(name=name) | Function(name=name) | ClassDecl(name=name) | Instance(name=name):
+            return [name]
+        case GenFor(body=GenBlock(label=label)):
+            return [label]
+    return []

@@ -14,8 +14,10 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.library import Library
 from mevrik.lang.verilog.parser import parse
 from mevrik.lang.verilog.preprocess import Macro, Preprocessor
+from mevrik.lang.verilog.tokens import KEYWORDS
 
 STD = Path(__file__).parent / "std.sv"
+ONLY_SV = KEYWORDS[True].keys() - KEYWORDS[False].keys()
 STD_WORDS = ("mailbox", "semaphore", "process::")  # what the built-in package declares
 
 
@@ -112,11 +114,38 @@ class Reader:
         return found.unit
 
     def _parsed(self, source: SourceText, sv: bool) -> ast.SourceUnit:
+        mark, before = self.diagnostics.mark(), dict(self.preprocessor.macros)
         tokens = self.preprocessor.run(source, sv)
         cut_short = any(d.code in ("ifdef-open", "comment-open") for d in self.diagnostics.items)
         # what is missing behind an open `ifdef or comment is its consequence: only the first message helps
         told = Diagnostics(self.sources) if cut_short else self.diagnostics
-        return parse(tokens, told, self.package_types)
+        unit = parse(tokens, told, self.package_types)
+        if not sv and not cut_short and self.diagnostics.failed_since(mark) and not ONLY_SV.isdisjoint(tokens.texts):
+            return self._as_systemverilog(source, mark, before) or unit
+        return unit
+
+    def _as_systemverilog(self, source: SourceText, mark: int, macros: dict[str, Macro]) -> ast.SourceUnit | None:
+        """A file of Verilog with mistakes that are none in SystemVerilog, whose words it has: one message says so."""
+        after, self.preprocessor.macros = self.preprocessor.macros, macros
+        usual, self.preprocessor.diagnostics = self.diagnostics, Diagnostics(self.sources)
+        try:
+            tokens = self.preprocessor.run(source, True)
+            alone = self.preprocessor.diagnostics
+        finally:
+            self.preprocessor.macros, self.preprocessor.diagnostics = after, usual
+        first = next((k for k, kind in enumerate(tokens.kinds) if kind in ONLY_SV), -1)
+        if first < 0:  # only escaped
+            return None
+        word, pos = tokens.texts[first], tokens.positions[first]
+        unit = parse(tokens, alone, self.package_types)
+        if len(alone.items) >= usual.mark() - mark:
+            return None
+        usual.forget(mark)
+        path = Path(source.name)
+        message = f"'{word}' is SystemVerilog, but a file that ends in {path.suffix} is read as Verilog (IEEE 1364-2005): "
+        usual.error(pos, message + f"call it {path.stem}.sv, or run with --std 1800-2017", "systemverilog")
+        usual.take(alone)
+        return unit
 
     def is_fragment(self, source: SourceText, sv: bool) -> bool:
         """Whether a file that others include has more in it than directives: then it counts where it is included. Directives

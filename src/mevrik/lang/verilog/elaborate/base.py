@@ -42,6 +42,19 @@ class Elaborator:
         finally:
             diagnostics.forget(mark)
 
+    def undeclared(self, pos: int, name: str, message: str, scope: Scope | None = None) -> Abandon:
+        """Report a name that stands for nothing, unless that is the consequence of another mistake."""
+        if (scope or self.scope).loses(name.partition("::")[0]):
+            return Abandon()
+        return self.error(pos, message, "unknown-name")
+
+    def guard_declaration(self, item: ast.Item, scope: Scope, act: Callable[[], object]) -> None:
+        """As `guard`; what was to be declared is known to be lost."""
+        try:
+            act()
+        except Abandon:
+            scope.lost.update(ast.declared_names(item))
+
     def guard(self, act: Callable[[], object]) -> None:
         """Do something that is given up at its first error, which was told."""
         try:

@@ -90,8 +90,13 @@ class ClassElaborator(ListElaborator):
             return made if info.home is self else self.from_package(made, info.home)
         if made is None:
             known = [x for c in info.line() for x in (*c.methods, *c.fields, *c.scope.names) if x != "new"]
-            raise self.error(pos, f"the class '{info.tree.name}' has no member '{name}'{offered(name, known)}", "unknown-name")
+            raise self.no_member(info, name, pos, known)
         return made
+
+    def no_member(self, info: ClassInfo, name: str, pos: int, known: list[str]) -> Abandon:
+        if any({name, "*"} & c.scope.lost for c in info.line()):
+            return Abandon()
+        return self.error(pos, f"the class '{info.tree.name}' has no member '{name}'{offered(name, known)}", "unknown-name")
 
     def check_access(self, info: ClassInfo, name: str, pos: int) -> None:
         """Local members are for the class itself, protected ones also for what extends it (8.18)."""
@@ -177,11 +182,7 @@ class ClassElaborator(ListElaborator):
             if info.find_field(target.name) is not None or info.find_static(target.name) is not None:
                 return None
             known = [x for c in info.line() for x in (*c.methods, *c.fields) if x != "new"]
-            raise self.error(
-                target.pos,
-                f"the class '{info.tree.name}' has no member '{target.name}'{offered(target.name, known)}",
-                "unknown-name",
-            )
+            raise self.no_member(info, target.name, target.pos, known)
         self.check_access(info, target.name, target.pos)
         return target.base, made, True
 

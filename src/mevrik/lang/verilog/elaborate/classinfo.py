@@ -230,7 +230,12 @@ def complete_class(info: ClassInfo) -> None:
 
 
 def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Scope, scope: Scope) -> None:
-    base = info.base = _class_meant(elab, tree, tree.base, scope) if tree.base is not None else None
+    base: ClassInfo | None = None
+    if tree.base is not None:
+        try:
+            base = info.base = _class_meant(elab, tree, tree.base, scope)
+        except Abandon:
+            inside.lost.add("*")  # any name may be inherited
     interfaces = info.interfaces = [_class_meant(elab, tree, given, scope) for given in tree.interfaces]
     for given, made in zip(tree.interfaces, interfaces):
         if not made.tree.interface:
@@ -251,10 +256,7 @@ def _fill(elab: UnitElaborator, info: ClassInfo, tree: ast.ClassDecl, inside: Sc
             elab.announce(item.item, inside)
     for item in tree.items:
         elab.scope = inside
-        try:
-            _member(elab, info, item)
-        except Abandon:
-            pass
+        elab.guard_declaration(item.item, inside, lambda item=item: _member(elab, info, item))  # type: ignore[misc]
     elab.scope = scope
     if is_randomized(info):
         add_method(elab, info, randomize_method(elab, info), True, False)
@@ -278,9 +280,8 @@ def _class_meant(elab: UnitElaborator, tree: ast.ClassDecl, given: ast.DataType,
             raise elab.error(tree.pos, f"'{given.name}' is no class, so '{tree.name}' can't extend it (8.13)", "class")
         return meant
     if found is None or not isinstance(found[0], (ClassInfo, ClassTemplate)):
-        raise elab.error(
-            tree.pos, f"there is no class '{given.name}' to extend{nearest(given.name, scope.visible())}", "unknown-name"
-        )
+        message = f"there is no class '{given.name}' to extend{nearest(given.name, scope.visible())}"
+        raise elab.undeclared(tree.pos, given.name, message, scope)
     made = found[0] if isinstance(found[0], ClassInfo) else specialised(elab, found[0], given.args, tree.pos)
     complete_class(made)
     return made

@@ -61,6 +61,11 @@ class Context(Identity, dict=True):  # for what is computed once
         """Whether some text may switch assertions off (IEEE 1800-2017 20.12)."""
         return any("$assert" in source.text for source in self.diagnostics.sources.texts)
 
+    def may_be_interface(self, name: str) -> bool:
+        """Whether a unit is an interface, or would be one if it were there."""
+        module = self.modules.get(name)
+        return module.interface if module is not None else self.foreign is None and name not in self.primitives
+
     def site(self, pos: int, end: int, process: str) -> int:
         self.sites.append(Site(pos, end, process))
         return len(self.sites) - 1

@@ -66,10 +66,10 @@ class DeclarationElaborator(TypeElaborator):
         first = self.module.ports[0].pos if self.module.ports else 0
         for item in self.module.items:
             if isinstance(item, ast.Import) and item.pos < first:  # `module m import p::*; (…)`: the ports may use it
-                self.guard(lambda item=item: self._import(item, self.root))  # type: ignore[misc]
+                self.guard_declaration(item, self.root, lambda item=item: self._import(item, self.root))  # type: ignore[misc]
         self._announce_subprograms(self.module.items, self.root)
         for decl in self.module.params:
-            self.guard(lambda decl=decl: self._parameter(decl, self.root, True))  # type: ignore[misc]
+            self.guard_declaration(decl, self.root, lambda decl=decl: self._parameter(decl, self.root, True))  # type: ignore[misc]
         body_params = {d.name for i in self.module.items if isinstance(i, ast.ParamDecl) and not i.local for d in i.names} | {
             d.name for i in self.module.params for d in i.names
         }
@@ -79,7 +79,7 @@ class DeclarationElaborator(TypeElaborator):
         if self.module.ansi:
             for port in self.module.ports:
                 if isinstance(port, ast.Port):
-                    self.guard(lambda port=port: self._port(port))  # type: ignore[misc]
+                    self.guard_declaration(port, self.root, lambda port=port: self._port(port))  # type: ignore[misc]
 
     def _port(self, port: ast.Port) -> None:
         if self.is_interface(port):
@@ -91,6 +91,8 @@ class DeclarationElaborator(TypeElaborator):
                 raise Abandon  # the instance says so
             self.declare(self.root, port.name, self._interface_array(port, bound) if port.dims else bound[0], port.pos)
             return
+        if port.modport:
+            raise self.undeclared(port.pos, port.type.name, f"there is no interface '{port.type.name}' for the port '{port.name}'")
         shape = self.resolve_type(port.type)
         kind = "net"
         net = port.kind if port.kind not in ("", "var") else self.module.default_nettype
@@ -143,6 +145,10 @@ class DeclarationElaborator(TypeElaborator):
                 self.guard(lambda ref=ref: self._port_by_expression(ref))  # type: ignore[misc]
                 continue
             found = self.root.names.get(ref.expr.name)
+            if found is None and self.root.loses(ref.expr.name):
+                continue
+            if found is None:
+                self.root.lost.add(ref.expr.name)
             if not isinstance(found, Signal) or not found.port:
                 declared = [s.name for s in self.unit.signals if s.port]
                 hint = nearest(ref.expr.name, declared)
@@ -197,17 +203,14 @@ class DeclarationElaborator(TypeElaborator):
             self.unit.processes.append(Process("assign", [drive], ref.pos, "", sensitivity([drive])))
 
     def _declare(self, items: list[ast.Item], scope: Scope) -> None:
-        self.coming |= {i.name for i in items if self.is_interface_instance(i) and isinstance(i, ast.Instance)}
+        self.coming |= {i.name for i in items if isinstance(i, ast.Instance) and self.context.may_be_interface(i.module)}
         self._announce_subprograms(items, scope)
         for item in items:
             if isinstance(item, ast.ClassDecl):
                 self.announce(item, scope)
         for item in items:
             self.scope = scope
-            try:
-                self._declare_one(item, scope)
-            except Abandon:
-                pass
+            self.guard_declaration(item, scope, lambda item=item: self._declare_one(item, scope))  # type: ignore[misc]
         self.scope = scope
 
     def _announce_subprograms(self, items: list[ast.Item], scope: Scope) -> None:
@@ -215,7 +218,7 @@ class DeclarationElaborator(TypeElaborator):
         for item in items:
             if isinstance(item, ast.Function) and item not in self._announced:
                 self._announced.add(item)
-                self.guard(lambda item=item: self._subprogram(item, scope))  # type: ignore[misc]
+                self.guard_declaration(item, scope, lambda item=item: self._subprogram(item, scope))  # type: ignore[misc]
 
     def announce(self, item: ast.ClassDecl, scope: Scope) -> None:
         """A class, or one with parameters, is known by its name; a second one of that name is reported once."""
@@ -307,7 +310,9 @@ class DeclarationElaborator(TypeElaborator):
             return
         if self.module.default_nettype == "none":
             hint = nearest(e.name, scope.visible())
-            raise self.error(e.pos, f"'{e.name}' is not declared{hint} (`default_nettype is none)", "unknown-name")
+            raise self.undeclared(e.pos, e.name, f"'{e.name}' is not declared{hint} (`default_nettype is none)", scope)
+        if scope.loses(e.name) or any(isinstance(p, ast.PortRef) and p.name == e.name for p in self.module.ports):
+            return
         made = self.signal(scope, e.name, Shape(Vec(1)), [], "net", e.pos, self.module.default_nettype)
         made.implicit = True
         hint = nearest(e.name, [name for name, x in scope.names.items() if x is not made])
@@ -530,14 +535,14 @@ class DeclarationElaborator(TypeElaborator):
             if isinstance(item, ast.EventDecl) and self.module.sv and (automatic or (sub is not None and sub.automatic)):
                 item = as_variables(item)
             if not isinstance(item, ast.VarDecl):
-                self.guard(lambda item=item: self._declare_one(item, scope))  # type: ignore[misc]
+                self.guard_declaration(item, scope, lambda item=item: self._declare_one(item, scope))  # type: ignore[misc]
                 continue
             inherited = automatic or (sub is not None and sub.automatic)
             local = item.lifetime == "automatic" or (inherited and item.lifetime != "static")
             if not local:
                 if not item.lifetime and not item.constant:
                     self._tell_of_one_start(item)
-                self.guard(lambda item=item: self._variables(item, scope))  # type: ignore[misc]
+                self.guard_declaration(item, scope, lambda item=item: self._variables(item, scope))  # type: ignore[misc]
                 continue
             shape = self.resolve_type(item.type)
             for d in item.names:

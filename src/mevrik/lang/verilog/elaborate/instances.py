@@ -287,6 +287,8 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
                 elab.context.diagnostics.error(c.pos, "connections by name and by order can't be mixed (12.3.6)", "connection")
                 continue
             port = by_name.get(c.name)
+            if port is None and made.root.loses(c.name):
+                continue
             if port is None:
                 hint = nearest(c.name, by_name)
                 elab.context.diagnostics.error(c.pos, f"'{item.module}' has no port '{c.name}'{hint}", "unknown-port")
@@ -301,6 +303,8 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
                 if port.name not in seen and elab.scope.find(port.name) is not None:
                     pairs.append((ast.Connection(item.pos, port.name, ast.Name(item.pos, port.name)), port))
     else:
+        if made.root.lost:
+            return  # which port is which nobody knows
         if len(item.ports) > len(ports):
             elab.context.diagnostics.error(
                 item.ports[len(ports)].pos,

@@ -12,6 +12,7 @@ from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, moved
+from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.sampling import SamplingElaborator
 from mevrik.lang.verilog.elaborate.scope import (
     BlockName,
@@ -69,11 +70,20 @@ class NameElaborator(SamplingElaborator):
         if not isinstance(tree, ast.Name):
             raise self.error(tree.pos, "only a name can be selected from", "select")
         found = scope.find(tree.name)
+        if found is None and scope.loses(tree.name):
+            raise Abandon
         if found is None:
             if steps and isinstance(steps[0], ast.Member):
                 return self._upward(tree, steps)
-            raise self.error(tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, scope.visible())}", "unknown-name")
+            raise self.undeclared(tree.pos, tree.name, f"'{tree.name}' is not declared{self._meant(tree.name, scope)}")
         return self._descend(found[0], tree.name, steps, (), self.itself)
+
+    def _meant(self, name: str, scope: Scope) -> str:
+        """A name nearby, of those that are visible or of the package that is named."""
+        package, colons, inner = name.rpartition("::")
+        if not colons or package not in self.context.packages:
+            return nearest(name, scope.visible())
+        return nearest(inner, self.package_scope(package, 0).visible())
 
     def entity_of(self, e: ast.Expr) -> object | None:
         """What a name stands for; None, without a message, if nothing."""
@@ -144,6 +154,8 @@ class NameElaborator(SamplingElaborator):
                 if not isinstance(step, ast.Index):
                     raise self.error(step.pos, f"'{name}' is an array of blocks: select one, such as {name}[0]", "select")
                 index = self.constant_int(step.index, "the index of a block")
+                if index not in entity and self.root.loses(name):
+                    raise Abandon
                 if index not in entity:
                     raise self.error(step.pos, f"'{name}' has no element {index}", "unknown-name")
                 entity = entity[index]
@@ -241,7 +253,7 @@ class NameElaborator(SamplingElaborator):
         other = self._named_top(tree.name)
         if other is not None:
             return self._descend(other.root, tree.name, steps, (f"/{tree.name}",), other)
-        raise self.error(tree.pos, f"'{tree.name}' is not declared{nearest(tree.name, self.scope.visible())}", "unknown-name")
+        raise self.undeclared(tree.pos, tree.name, f"'{tree.name}' is not declared{nearest(tree.name, self.scope.visible())}")
 
     def _named_top(self, name: str) -> UnitElaborator | None:
         """A module that nothing instantiates is at the top too (1364-2005 12.1.1): it is there as soon as it is named."""

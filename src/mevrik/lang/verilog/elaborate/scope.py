@@ -74,6 +74,7 @@ class SubDecl(Identity):
     scope: Scope
     sub: Subprogram
     done: bool = False
+    broken: bool = False  # its head has a mistake
     owner: ClassInfo | None = None  # the class of a method that has an object
     shape: Shape | None = None  # of its result
     shapes: list[Shape] = field(default_factory=list)  # of its ports
@@ -247,6 +248,9 @@ class Scope(Identity):
     wild: list[Scope] = field(default_factory=list)  # packages of which all is visible (IEEE 1800-2017 26.3)
     constructs: int = 0  # generate constructs so far
     nameless: int = 0  # types without a name so far
+    lost: set[str] = field(
+        default_factory=set
+    )  # names whose declarations have mistakes, "*" for those that may come from a package
     outside: Callable[[str], object | None] | None = None  # of the outermost scope: names that stand outside the module
 
     def of_call(self, name: str) -> Scope:
@@ -277,6 +281,13 @@ class Scope(Identity):
             return self.parent.find(name)
         entity = self.outside(name) if self.outside is not None else None
         return (entity, self) if entity is not None else None
+
+    def loses(self, name: str) -> bool:
+        """Whether a name that stands for nothing here is the consequence of a mistake that was told."""
+        scope: Scope | None = self
+        while scope is not None and not ({name, "*"} & scope.lost):
+            scope = scope.parent
+        return scope is not None
 
     def visible(self) -> list[str]:
         found: list[str] = []

@@ -8,6 +8,7 @@ from mevrik.design.unit import Subprogram
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.constructor import constructor_start, is_super_new
+from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.decisions import Breaks
 from mevrik.lang.verilog.elaborate.generate import GenerateElaborator
 from mevrik.lang.verilog.elaborate.promises import check_override_types
@@ -38,6 +39,8 @@ class SubprogramElaborator(GenerateElaborator):
 
     def sub_head(self, entity: SubDecl) -> None:
         if entity in self._sub_scopes:
+            if entity.broken:
+                raise Abandon
             return
         tree, sub = entity.tree, entity.sub
         outer = self.scope
@@ -72,6 +75,9 @@ class SubprogramElaborator(GenerateElaborator):
                 sub.directions.append(port.direction)
                 sub.defaults.append(default)
                 entity.shapes.append(shape)
+        except Abandon:
+            entity.broken = True
+            raise
         finally:
             self.scope = outer
             self.breaks = saved

@@ -158,7 +158,7 @@ class UnitElaborator(SubprogramElaborator):
 
         for scope, item in items:
             self.scope = scope
-            self.guard(lambda item=item: placed.extend(place_instances(self, item)))  # type: ignore[misc]
+            self.guard_declaration(item, scope, lambda item=item: placed.extend(place_instances(self, item)))  # type: ignore[misc]
 
     def _bound_here(self) -> list[ast.Item]:
         found: list[ast.Item] = []

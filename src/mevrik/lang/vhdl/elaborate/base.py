@@ -28,6 +28,7 @@ class Shared(Value):
     constants: list[t.Object] = field(default_factory=list)
     roots: list[t.RootSignal] = field(default_factory=list)
     processes: list[t.Process] = field(default_factory=list)
+    missed: set[tuple[str, str]] = field(default_factory=set)  # use clauses that are missing: the file, and what was said of it
     size: int = 0
 
     def allocate(self, size: int, align: int = 8) -> int:
@@ -87,7 +88,11 @@ class Base:
         try:
             yield
         except Wrong as wrong:
-            self.diagnostics.error(wrong.pos, wrong.message, wrong.code)
+            said = (self.sources.place(wrong.pos).file, wrong.message)
+            if said not in self.shared.missed:  # a use clause that is missing is told once in a file
+                self.diagnostics.error(wrong.pos, wrong.message, wrong.code)
+            if wrong.code == "undeclared" and ": add '" in wrong.message:
+                self.shared.missed.add(said)
         except Quiet:
             pass
         except RecursionError:

@@ -485,6 +485,15 @@ class Calls(Subtypes):
         if "std_logic_vector" in names or "std_ulogic_vector" in names:
             if op in ("+", "-", "*", "/", "<", ">", "<=", ">=", "mod", "rem", "abs"):
                 return "convert the vector with unsigned(...) or signed(...) of ieee.numeric_std first"
+        numbers = {type(k) for k in kinds if isinstance(k, (t.Integer, t.Floating))}
+        if len(numbers) == 2:
+            return "nothing mixes integers and reals: convert one with real(...) or integer(...)"
+        if op == "&" and "string" in names | {k.name for e in args if isinstance(e, a.Text) for k in [self.std.string.type]}:
+            scalar = next((k.name for k in kinds if isinstance(k, (t.Integer, t.Floating, t.Physical, t.Enum))), "")
+            if scalar and scalar != "character":
+                return f"{scalar}'image(...) or to_string(...) makes text of it"
+        if t.Integer in numbers and names & {"std_ulogic", "bit"}:
+            return "a bit is written in quotes: '0', '1'"
         return ""
 
     def _apply_predefined(self, op: str, args: list[a.Expr], row: tuple[tuple[t.BaseType, ...], t.BaseType], pos: int) -> t.Expr:

@@ -234,6 +234,7 @@ class Declarations(Subprograms):
                     o.place = self.shared.allocate(t.size_of(subtype))
             if self.process is None and self.protected is None:
                 if o.value is None and (init is not None or kind == "variable") and o not in self.shared.constants:
+                    o.site = self.site(d)
                     self.shared.constants.append(o)
             else:
                 self.out.append(t.Declare(self.site(d), o))
@@ -310,6 +311,7 @@ class Declarations(Subprograms):
             o.name, o.subtype, o.pos, len(self.shared.roots), 0, t.size_of(o.subtype), f"{self.path}.{o.text or o.name}"
         )
         root.init = o.init
+        root.site = self.site(a.Node(o.pos)) if o.init is not None else 0
         root.offset = self.shared.allocate(root.size, 8)
         self.shared.roots.append(root)
         return root

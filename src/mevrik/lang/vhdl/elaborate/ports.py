@@ -9,6 +9,7 @@ from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.declarations import Declarations
 from mevrik.lang.vhdl.elaborate.scope import (
+    Broken,
     Scope,
     Wrong,
 )
@@ -49,6 +50,8 @@ class Ports(Declarations):
                 finally:
                     scope.declare(name, o, at, text)
                     here.ports.append(o)
+            if name not in scope.names:
+                scope.declare(name, Broken(name), at, text)
 
     def _associate(
         self, flat: list[tuple[str, str, int, a.ObjectDecl]], port_map: list[a.Assoc], what: str

@@ -460,7 +460,9 @@ class Statements(Expressions):
             wanted = self._range_type(e)
             left = self.value(e.left, self.plain(wanted.type))
             right = self.value(e.right, self.plain(wanted.type))
-            return t.Bounds(left, right, e.down), self.plain(wanted.type)
+            found = t.Bounds(left, right, e.down)
+            self._turned(e, found)
+            return found, self.plain(wanted.type)
         if isinstance(e, a.SubtypeInd) and isinstance(e.constraint, a.Range):
             mark = self.type_mark(e.mark)
             left = self.value(e.constraint.left, self.plain(mark.type))

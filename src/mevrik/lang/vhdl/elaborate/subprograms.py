@@ -266,6 +266,7 @@ class Subprograms(Types):
         o.owner = self.sub
         if self.sub is None:
             o.place = self.shared.allocate(t.size_of(o.subtype))
+            o.site = self.site(a.Node(where))
             self.shared.constants.append(o)
         else:
             self.out.append(t.Declare(self.site_now, o))

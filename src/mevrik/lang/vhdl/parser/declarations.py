@@ -257,6 +257,10 @@ class DeclarationParser(StatementParser):
         found: list[a.Decl] = []
         while self.kind not in (")", "eof"):
             found.append(self._interface(default))
+            if self.kind == ",":
+                self.complain(self.pos, "the items of this list are parted by ';', not by ','")
+                self.i += 1
+                continue
             if not self.accept(";"):
                 break
             if self.kind == ")":
@@ -303,9 +307,14 @@ class DeclarationParser(StatementParser):
         if self.kind in MODES:
             mode = self.kind
             self.i += 1
+        elif self.kind == "id" and self.ahead() == "id":
+            self.complain(self.pos, f"'{self.texts[self.i]}' is no mode: there are in, out, inout, buffer and linkage")
+            self.i += 1
         if not kind:
             kind = "constant" if mode == "in" else "variable"
         sub = self.subtype()
+        if self.kind == "[":
+            self.fail(self.pos, "a range stands in parentheses: (3 downto 0)")
         bus = ""
         if self.kind in ("bus", "register"):
             bus = self.kind

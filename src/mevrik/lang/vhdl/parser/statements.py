@@ -164,6 +164,8 @@ class StatementParser(ExpressionParser):
                 alternatives.append((waves, None))
                 break
             alternatives.append((waves, self.expression()))
+            if self.kind not in ("else", ";"):
+                self.missing("'else' or ';'", "after the condition")
             if not self.accept("else"):
                 break
         if self.kind in (":=", "=>"):
@@ -275,7 +277,10 @@ class StatementParser(ExpressionParser):
             bounds = self.discrete_range()
         elif self.accept("while"):
             cond = self.expression()
-        self.expect("loop")
+        if not self.accept("loop"):
+            self.complain(self.pos, f"'loop' expected behind the head of the loop, found {self.describe()}")
+            while self.kind not in ("eof", "end") and not self.accept(";"):
+                self.i += 1
         body = self.statements(("end",))
         end = self.expect("end", "of the loop")
         if self.kind != "loop":

@@ -97,6 +97,8 @@ class UnitParser(DeclarationParser):
             return self._implied(pos, label, self.signal_assign("", target, target.pos), postponed)
         if self.kind == ":=":
             self.fail(self.pos, "':=' assigns a variable inside a process; a signal is assigned with '<='")
+        if self.kind == "=":
+            self.fail(self.pos, "'=' compares; a signal is assigned with '<='")
         if self.kind in ("generic", "port"):
             return self._instance(pos, label, target)
         if self.kind == "is" and label:
