@@ -24,6 +24,8 @@ class ProcessFindings(Looker):
             if body.combinational:
                 self._sensitivity(body.process, unit)
                 self._latch(body.process)
+            else:
+                self._edges_and_levels(body)
         self._styles(procedures)
         self._writers(procedures)
         self._readers(registers)
@@ -90,6 +92,16 @@ class ProcessFindings(Looker):
                         "path, or give it a value first",
                         "latch",
                     )
+
+    def _edges_and_levels(self, body: Body) -> None:
+        """A register that takes a new value at an edge, and also whenever some other signal changes in either direction."""
+        sense = body.process.sense or ()
+        levels = [s for s in sense if s.edge == "any"]
+        if not levels or len(levels) == len(sense) or not any(isinstance(s, n.Schedule) for s in body.statements):
+            return
+        names = ", ".join(f"'{ref.signal.name}'" for s in levels for ref in walk.reads_of(s.expr))
+        message = f"this register also runs at each change of {names}, up and down: hardware has none like it; write posedge or negedge before it"
+        self.warn(body.process.pos, message, "edge-and-level")
 
     # ---- all processes of a unit ----
 
