@@ -17,6 +17,7 @@ demo: $(STAMP)            ## start the desktop on a fresh copy of the demo proje
 	@$(BIN)/mevrik demo
 
 test: $(STAMP)            ## all tests, no display needed
+	@$(BIN)/python -m compileall -q src
 	@$(BIN)/ruff check src tests bench packaging
 	@$(BIN)/mypy
 	@QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 2
@@ -29,6 +30,7 @@ lint: $(STAMP)            ## style and types only
 	@$(BIN)/mypy
 
 bench: $(STAMP)           ## speed, beside hand-written C compiled in the same run
+	@$(BIN)/python -m compileall -q src
 	@$(BIN)/python bench/bench.py
 
 screenshots: $(STAMP)     ## the pictures in docs/screenshots, from the demo project

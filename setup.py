@@ -16,7 +16,7 @@ def compiled(name: str, folder: str, *options: str, libraries: list[str] | None 
 
 setup(
     ext_modules=[
-        compiled("mevrik.engine._kernel", "src/mevrik/engine/kernel", *OPTIONS, libraries=["m", "pthread"]),
+        compiled("mevrik.engine._kernel", "src/mevrik/engine/kernel", *OPTIONS, libraries=["m", "pthread", "dl"]),
         compiled("mevrik.lang._scan", "src/mevrik/lang/scan"),
     ]
 )

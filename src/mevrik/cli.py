@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import gc
-import json
 import os
 import sys
 from collections.abc import Sequence
@@ -180,6 +179,8 @@ def lint(arguments: argparse.Namespace) -> int:
             analysis.elaborate(top)
     found = analysis.diagnostics.sorted()
     if arguments.json:
+        import json
+
         print(json.dumps([d.as_dict() for d in found], indent=1))
     else:
         _show(found)

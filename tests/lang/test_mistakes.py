@@ -123,6 +123,8 @@ SYSTEMVERILOG = {
     "a class that extends nothing": (">>class b extends aa;\nfunction void f(); g(); endfunction endclass\n"
         "module m; b x; initial begin x = new; x.f(); x.g(); end endmodule", "unknown-name"),
     "an enum of an unknown width": ("module m;\n>>typedef enum logic [W:0] {A, B} st;\nst s; initial s = A; endmodule", "unknown-name"),
+    "a pattern by position and by name": ("module m;\n>>int a[3] = '{9, default: 0};\ninitial $display(a[0]); endmodule", "pattern"),
+    "the same the other way round": ("module m; struct {int a, b;} s; initial begin\n>>s = '{a: 9, 0};\nend endmodule", "pattern"),
 }  # fmt: skip
 
 

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from mevrik.design import nodes as n
 from mevrik.design import typed as t
 from mevrik.design import walk
+from mevrik.design.record import Frozen
 from mevrik.design.types import Vec
 from mevrik.design.unit import Design, Signal, Unit
 
 
-@dataclass(frozen=True, slots=True)
-class PortInfo:
+class PortInfo(Frozen, frozen=True):
     """`direction`: input, output, inout. `role`: "clock", "reset" or "" for inputs; `active`: the level that resets, or
     the edge that clocks (1 rising, 0 falling)."""
 

@@ -3,15 +3,20 @@ dataclass for each class, which a program that starts anew for each run feels, a
 
 from __future__ import annotations
 
-import dataclasses
+import sys
 from typing import Any, TypeVar
 
-import msgspec
-from msgspec import field
+# msgspec would take typing_extensions, whose import is a tenth of a start, but gets on with what Python has itself
+_hidden = sys.modules.setdefault("typing_extensions", None)  # type: ignore[arg-type]
+import msgspec  # noqa: E402
+from msgspec import field  # noqa: E402
+
+if _hidden is None:
+    del sys.modules["typing_extensions"]
 
 __all__ = ["Frozen", "Identity", "Value", "field", "replace"]
 
-T = TypeVar("T")
+T = TypeVar("T", bound=msgspec.Struct)
 
 
 class Identity(msgspec.Struct, eq=False):
@@ -33,7 +38,5 @@ class Frozen(msgspec.Struct, frozen=True):
 
 
 def replace(x: T, **changes: Any) -> T:
-    """A copy of a struct, or of a dataclass, with other values in some fields."""
-    if isinstance(x, msgspec.Struct):
-        return msgspec.structs.replace(x, **changes)
-    return dataclasses.replace(x, **changes)  # type: ignore[type-var]
+    """A copy of a struct with other values in some fields."""
+    return msgspec.structs.replace(x, **changes)

@@ -7,7 +7,6 @@ of objects outside of subprograms, the places of signals, the drivers of each pr
 
 from __future__ import annotations
 
-import inspect
 import re
 from collections.abc import Iterator
 from functools import lru_cache
@@ -578,7 +577,7 @@ def _below(kind: type[Identity]) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """The fields of a class that hold one expression or statement, and those that hold several."""
     one: list[str] = []
     many: list[str] = []
-    written = {name: text for c in reversed(kind.__mro__) for name, text in inspect.get_annotations(c).items()}
+    written = {name: text for c in reversed(kind.__mro__) for name, text in c.__dict__.get("__annotations__", {}).items()}  # noqa: RUF063
     for name in kind.__struct_fields__:
         if name in _ELSEWHERE or not re.search(r"\b(Expr|Call|Stmt|Bounds|Wave|Any)\b", written[name]):
             continue

@@ -181,6 +181,11 @@ def library() -> c.CDLL:
     lib = c.CDLL(str(library_path()))
     lib.k_open.restype = c.POINTER(KernelState)
     lib.k_open.argtypes = [c.c_void_p] * 3 + [c.c_uint32] + [c.c_void_p] * 2 + [c.c_uint32] * 2 + [c.c_void_p] * 3 + [c.c_uint64]
+    lib.code_load.restype = lib.code_address.restype = c.c_void_p
+    lib.code_load.argtypes = [c.c_char_p, c.c_uint64]
+    lib.code_address.argtypes = [c.c_void_p, c.c_char_p]
+    lib.code_free.argtypes = [c.c_void_p]
+    lib.code_free.restype = None
     lib.k_process.argtypes = [c.c_uint32, c.c_uint32, c.c_uint64, c.c_uint64, c.c_uint32, c.c_uint32]
     lib.k_process.restype = None
     lib.k_switches.argtypes = [c.c_void_p, c.c_uint32]

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from pathlib import Path
 
 from mevrik.design import nodes as n
+from mevrik.design.record import Identity
 from mevrik.design.unit import Annotation, DelaySpot, Design, Signal
 from mevrik.engine.layout import Instance, Layout
 from mevrik.lang.sdf.read import Cell, DelayFile, Entry, SdfError, Triple, read_delays
@@ -15,8 +15,7 @@ Say = tuple[str, int, str]  # file, line, text of a warning
 _CHOICES = {"MINIMUM": 0, "TYPICAL": 1, "MAXIMUM": 2}
 
 
-@dataclass(slots=True)
-class Annotator:
+class Annotator(Identity):
     """Collects what variables hold instead of their start values: `values` by number of the signal, in ticks."""
 
     design: Design

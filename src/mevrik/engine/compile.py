@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import hashlib
 import threading
+from functools import cache
+from importlib.util import find_spec
 from pathlib import Path
-
-import llvmlite
-import llvmlite.binding as llvm
+from typing import TYPE_CHECKING, Any
 
 from mevrik import kept
+from mevrik.engine.abi import library, library_path
+
+if TYPE_CHECKING:  # it takes a quarter of a start, and is needed only for code that is not kept
+    import llvmlite.binding as llvm
 
 MOST = 400  # files of object code in the cache
 
@@ -25,28 +29,44 @@ class CodeError(Exception):
     """The generated code was refused: a fault of ours, never of the source."""
 
 
-def _start() -> None:
+def _llvm() -> Any:
+    """LLVM, ready to compile for this machine."""
     global _ready
+    import llvmlite.binding
+
     with _lock:
         if not _ready:
-            llvm.initialize_native_target()
-            llvm.initialize_native_asmprinter()
-            from mevrik.engine.abi import library_path
-
-            llvm.load_library_permanently(str(library_path()))
+            llvmlite.binding.initialize_native_target()
+            llvmlite.binding.initialize_native_asmprinter()
+            llvmlite.binding.load_library_permanently(str(library_path()))
             _ready = True
+    return llvmlite.binding
 
 
 def _target_machine(level: int) -> llvm.TargetMachine:
+    llvm = _llvm()
     target = llvm.Target.from_default_triple()
     return target.create_target_machine(
         cpu=llvm.get_host_cpu_name(), features=llvm.get_host_cpu_features().flatten(), opt=level, jit=True, codemodel="jitdefault"
     )
 
 
+@cache
+def _seal() -> str:
+    """What code depends on beside its text: the compiler and this processor."""
+    spec = find_spec("llvmlite")
+    compiler = spec.origin if spec is not None and spec.origin is not None else ""
+    changed = Path(compiler).stat().st_mtime_ns if compiler else 0
+    try:
+        with open("/proc/cpuinfo", encoding="latin-1") as processor:
+            about = [line for line in iter(processor.readline, "\n") if line.startswith(("model name", "flags", "Features", "CPU"))]
+    except OSError:
+        about = []
+    return f"{compiler}|{changed}|{about}|{_PASSES}|{_EDGE_PASSES}|"
+
+
 def _key(text: str, level: int) -> str:
-    seal = f"{llvmlite.__version__}|{llvm.llvm_version_info}|{llvm.get_host_cpu_name()}|{level}|{_PASSES}|{_EDGE_PASSES}|"
-    return hashlib.sha256((seal + text).encode()).hexdigest()
+    return hashlib.sha256(f"{_seal()}{level}|{text}".encode()).hexdigest()
 
 
 def _place(text: str, level: int) -> Path:
@@ -54,17 +74,27 @@ def _place(text: str, level: int) -> Path:
 
 
 class NativeCode:
-    """A loaded module of native code."""
+    """A loaded module of native code. Where the kernel can load an object (kernel/code.c), no compiler is needed."""
 
     def __init__(self, data: bytes) -> None:
-        _start()
-        self._machine = _target_machine(0)
-        self._engine = llvm.create_mcjit_compiler(llvm.parse_assembly(""), self._machine)
-        self._engine.add_object_file(llvm.ObjectFileRef.from_data(data))
-        self._engine.finalize_object()
+        self._data = data
+        self._lib = library()
+        self._object = self._lib.code_load(data, len(data))
+        if not self._object:
+            llvm = _llvm()
+            self._machine = _target_machine(0)
+            self._engine = llvm.create_mcjit_compiler(llvm.parse_assembly(""), self._machine)
+            self._engine.add_object_file(llvm.ObjectFileRef.from_data(data))
+            self._engine.finalize_object()
 
     def address(self, name: str) -> int:
+        if self._object:
+            return int(self._lib.code_address(self._object, name.encode()) or 0)
         return int(self._engine.get_function_address(name))
+
+    def __del__(self) -> None:
+        if self._object:
+            self._lib.code_free(self._object)
 
 
 def cached(text: str, level: int) -> bytes | None:
@@ -73,10 +103,10 @@ def cached(text: str, level: int) -> bytes | None:
 
 def compile_text(text: str, level: int, store: bool = True) -> bytes:
     """Object code for IR text. `level` 0 compiles fastest, 2 makes the fastest code."""
-    _start()
     found = cached(text, level) if store else None
     if found is not None:
         return found
+    llvm = _llvm()
     try:
         module = llvm.parse_assembly(text)
     except RuntimeError as error:
@@ -91,6 +121,7 @@ def compile_text(text: str, level: int, store: bool = True) -> bytes:
 
 
 def _optimise(module: llvm.ModuleRef, machine: llvm.TargetMachine) -> None:
+    llvm = _llvm()
     options = llvm.create_pipeline_tuning_options()
     builder = llvm.create_pass_builder(machine, options)
     manager = llvm.create_new_module_pass_manager()

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import random
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -92,7 +91,11 @@ class Run:
             from mevrik.engine.annotate import annotate
 
             held, warnings = annotate(self.design, prepared.layout, self.options.root)
-        start = random.Random(self.options.seed) if self.options.start == "random" else None
+        start = None
+        if self.options.start == "random":
+            from random import Random
+
+            start = Random(self.options.seed)
         self.simulation = Simulation(prepared, self._say, self.options.optimise, start, held)
         for file, line, text in warnings:
             self.message(Message("warning", 0, file, line, 1, text))

@@ -9,8 +9,8 @@ from __future__ import annotations
 import ctypes as c
 import mmap
 import threading
+import time
 from collections.abc import Callable, Iterable
-from random import Random
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
@@ -25,11 +25,14 @@ from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
 
 WATCH_FAN, WATCH_RECORD, WATCH_SWITCH = 1, 2, 8
 if TYPE_CHECKING:
+    from random import Random
+
     from mevrik.engine.typed.running import TypedCode, TypedRun
 
 CELL_KINDS = tuple("and nand or nor xor xnor buf not bufif0 bufif1 notif0 notif1 nmos pmos".split())
 REGIONS = {"": 0, "reactive": 32, "program": 32 | 64, "start": 0}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
+PATIENCE = 0.3  # seconds from the start of a run until better code is made for it
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
 
 
@@ -314,7 +317,9 @@ class Simulation:
         return table
 
     def _improve(self, texts: list[str]) -> None:
-        """Compile the optimised code and have the kernel take it at a batch boundary: both versions share all state."""
+        """Compile the optimised code and have the kernel take it at a batch boundary: both versions share all state. A run that ends soon
+        gets none: compiling takes longer than it."""
+        time.sleep(PATIENCE)
         natives = [NativeCode(compile_text(text, 2)) for text in texts]
         self._natives += natives
         self._better = self._table(natives)

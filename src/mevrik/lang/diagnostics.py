@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import difflib
 import re
 from collections.abc import Iterable
 
@@ -138,6 +137,8 @@ def nearest(name: str, known: Iterable[str], likeness: float = 0.6) -> str:
             return f"; did you mean '{word}'?"
     if len(name) > 3:
         likeness = max(likeness, 0.7)  # of longer words more has to be alike
+    import difflib
+
     close = difflib.get_close_matches(name, words, n=1, cutoff=likeness)
     return f"; did you mean '{close[0]}'?" if close else ""
 

@@ -4,24 +4,21 @@ because its clock went through an assignment. In hardware both see it at once; i
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from mevrik.design import typed as t
 from mevrik.design.ports import process_edges
 from mevrik.design.reads import signals_read, static_part
+from mevrik.design.record import Frozen
 from mevrik.lang.findings.base import Allowing
 
 
-@dataclass(frozen=True, slots=True)
-class _Copy:
+class _Copy(Frozen, frozen=True):
     """A signal that only follows another one: each step takes a delta."""
 
     source: t.RootSignal
     process: t.Process
 
 
-@dataclass(frozen=True, slots=True)
-class _Register:
+class _Register(Frozen, frozen=True):
     process: t.Process
     clock: t.RootSignal
     origin: t.RootSignal

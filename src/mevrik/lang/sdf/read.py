@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
 from pathlib import Path
+
+from mevrik.design.record import Frozen, Value, field
 
 _TOKEN = re.compile(r'"[^"]*"|//[^\n]*|/\*.*?\*/|[()]|[^\s()"]+', re.S)
 _UNITS = {"s": 1.0, "ms": 1e-3, "us": 1e-6, "ns": 1e-9, "ps": 1e-12, "fs": 1e-15}
@@ -22,8 +23,7 @@ class SdfError(Exception):
         self.line = line
 
 
-@dataclass(frozen=True, slots=True)
-class Port:
+class Port(Frozen, frozen=True):
     """A port, with its edge and a condition if it has them."""
 
     name: str
@@ -31,8 +31,7 @@ class Port:
     condition: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(Frozen, frozen=True):
     """One construct. kind: IOPATH (ports: source, target), PORT, INTERCONNECT, DEVICE, or the name of a timing check. Values are in
     seconds, minimum, typical and maximum; None where the file leaves one out."""
 
@@ -45,16 +44,14 @@ class Entry:
     limits: tuple[tuple[Triple, Triple] | None, ...] = ()  # of an IOPATH: below which width pulses of each change vanish or are x
 
 
-@dataclass(slots=True)
-class Cell:
+class Cell(Value):
     type: str
     instance: str | None  # a path; "" for the place of the annotation, None for `*`: every instance of the type
     line: int
     entries: list[Entry] = field(default_factory=list)
 
 
-@dataclass(slots=True)
-class DelayFile:
+class DelayFile(Value):
     path: Path
     cells: list[Cell] = field(default_factory=list)
     divider: str = "."
@@ -64,8 +61,7 @@ class DelayFile:
 Tree = list["Tree | Word"]
 
 
-@dataclass(frozen=True, slots=True)
-class Word:
+class Word(Frozen, frozen=True):
     text: str
     line: int
 

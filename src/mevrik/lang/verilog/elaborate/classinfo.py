@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
@@ -147,8 +146,10 @@ def specialised(
     found = template.made.get(key)
     if found is None:
         kept = home.scope
+        from copy import deepcopy
+
         count = len(template.made) + 1
-        plain = replace(tree, items=copy.deepcopy(tree.items), params=[])
+        plain = replace(tree, items=deepcopy(tree.items), params=[])
         found = template.made[key] = announce_class(home, plain, bound, f"#{count}")  # it may have handles to itself
         found.scope.names.update(bound.names)  # its parameters are members too (8.25)
         found.template = template

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from mevrik.design import nodes as n
 from mevrik.design.evaluate import Evaluator
-from mevrik.design.record import replace
+from mevrik.design.record import Frozen, replace
 from mevrik.design.types import BIT, Array, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal, Switch
 from mevrik.lang.diagnostics import nearest, offered
@@ -26,8 +24,7 @@ from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 DEPTH_LIMIT = 200
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
+class Placed(Frozen, frozen=True):
     """An instance that has its name and its unit; `index` and `count` tell its place in an array of instances."""
 
     scope: Scope

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 
 from mevrik.design import nodes as n
+from mevrik.design.record import Identity, field
 from mevrik.design.types import TIME
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
@@ -18,8 +18,7 @@ Limits = tuple[
 ]  # for the twelve transitions: a shorter pulse than the first vanishes, than the second is x
 
 
-@dataclass(slots=True)
-class PulseElaborator:
+class PulseElaborator(Identity):
     """The limits and styles that a module gives its paths."""
 
     elab: UnitElaborator

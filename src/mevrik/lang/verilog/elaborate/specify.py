@@ -6,11 +6,11 @@ delay of the path whose source changed last. Hidden time variables remember when
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from itertools import pairwise
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import Identity
 from mevrik.design.types import BIT, TIME, Vec
 from mevrik.design.unit import DelaySpot, Process, Signal
 from mevrik.lang.verilog import ast
@@ -21,8 +21,7 @@ _NEVER = (1 << 63) - 1
 NO_LIMITS: Limits = ([AS_DELAY] * 12, [AS_DELAY] * 12)
 
 
-@dataclass(slots=True)
-class _Path:
+class _Path(Identity):
     """One path to one bit: when its source changed last, its condition, its delays for the twelve transitions."""
 
     stamp: Signal
@@ -33,16 +32,13 @@ class _Path:
     limits: Limits | None = None
 
 
-@dataclass(slots=True)
 class SpecifyElaborator:
-    elab: UnitElaborator
-    paths: dict[tuple[Signal, int], list[_Path]] = field(default_factory=dict)
-    stamps: dict[tuple[Signal, int, str], Signal] = field(default_factory=dict)
-    late: bool = False  # an output may change later than the input that is the cause
-    pulses: PulseElaborator = field(init=False)
-
-    def __post_init__(self) -> None:
-        self.pulses = PulseElaborator(self.elab, self._bits)
+    def __init__(self, elab: UnitElaborator) -> None:
+        self.elab = elab
+        self.paths: dict[tuple[Signal, int], list[_Path]] = {}
+        self.stamps: dict[tuple[Signal, int, str], Signal] = {}
+        self.late = False  # an output may change later than the input that is the cause
+        self.pulses = PulseElaborator(elab, self._bits)
 
     def items(self, items: list[ast.PulseLimit | ast.PulseStyle | ast.ModulePath]) -> None:
         """The limits of pulses first: they may stand behind the paths."""

@@ -315,8 +315,9 @@ class ExpressionParser(Cursor):
         """An assignment pattern (IEEE 1800-2017 10.9)."""
         pos = self.expect("'{")
         parts: list[tuple[ast.Expr | None, ast.Expr]] = []
-        keyed = False
+        keyed = plain = False
         while self.kind not in ("}", "eof"):
+            start = self.pos
             if self.accept("default"):
                 self.expect(":", "after 'default'")
                 keyed = True
@@ -337,7 +338,12 @@ class ExpressionParser(Cursor):
                     keyed = True
                     parts.append((first, self.expression()))
                 else:
+                    plain = True
                     parts.append((None, first))
+            if keyed and plain:
+                self.fail(
+                    start, "a pattern gives its values by position or by name, not some this way and some that (A.6.7.1)", "pattern"
+                )
             if not self.accept(","):
                 break
         self.expect("}", "after the pattern")

@@ -88,7 +88,7 @@ class Base:
         try:
             yield
         except Wrong as wrong:
-            said = (self.sources.place(wrong.pos).file, wrong.message)
+            said = (self.diagnostics.sources.place(wrong.pos).file, wrong.message)
             if said not in self.shared.missed:  # a use clause that is missing is told once in a file
                 self.diagnostics.error(wrong.pos, wrong.message, wrong.code)
             if wrong.code == "undeclared" and ": add '" in wrong.message:

@@ -1,0 +1,81 @@
+"""Object code that is kept: loaded by the kernel itself, refused where it needs more, never trusted."""
+
+from __future__ import annotations
+
+import ctypes as c
+import struct
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from mevrik.engine.abi import library
+from mevrik.engine.compile import NativeCode, compile_text
+
+TEXT = """
+@table = private unnamed_addr constant [3 x i64] [i64 7, i64 11, i64 13]
+@count = internal global i64 40
+declare double @fmod(double, double)
+
+define i64 @at(i64 %k) {
+  %p = getelementptr [3 x i64], ptr @table, i64 0, i64 %k
+  %v = load i64, ptr %p
+  ret i64 %v
+}
+
+define i64 @next() {
+  %v = load i64, ptr @count
+  %n = add i64 %v, 1
+  store i64 %n, ptr @count
+  ret i64 %n
+}
+
+define double @rest(double %a, double %b) {
+  %r = call double @fmod(double %a, double %b)
+  ret double %r
+}
+
+define i64 @twice(i64 %k) {
+  %v = call i64 @at(i64 %k)
+  %d = shl i64 %v, 1
+  ret i64 %d
+}
+"""
+
+
+@pytest.mark.parametrize("level", [0, 2])
+def test_constants_variables_calls_within_and_to_libraries(level: int) -> None:
+    code = NativeCode(compile_text(TEXT, level, store=False))
+    number = c.CFUNCTYPE(c.c_int64, c.c_int64)
+    assert [number(code.address("at"))(k) for k in range(3)] == [7, 11, 13]
+    assert number(code.address("twice"))(1) == 22
+    following = c.CFUNCTYPE(c.c_int64)(code.address("next"))
+    assert [following(), following()] == [41, 42]
+    assert c.CFUNCTYPE(c.c_double, c.c_double, c.c_double)(code.address("rest"))(7.5, 2.0) == 1.5
+    assert code.address("missing") == 0
+
+
+def test_a_second_copy_has_its_own_variables() -> None:
+    data = compile_text(TEXT, 0, store=False)
+    codes = [NativeCode(data), NativeCode(data)]
+    one, two = (c.CFUNCTYPE(c.c_int64)(code.address("next")) for code in codes)
+    assert [one(), one(), two()] == [41, 42, 41]
+
+
+@pytest.mark.skipif(sys.platform != "linux" or struct.calcsize("P") != 8, reason="another form of object code")
+def test_what_it_can_not_load_is_refused() -> None:
+    lib = library()
+    data = compile_text(TEXT, 0, store=False)
+    assert not lib.code_load(b"no object", 9)
+    assert not lib.code_load(data[:200], 200)  # its sections lie behind the end
+    unknown = compile_text(TEXT.replace("fmod", "no_such_function"), 0, store=False)
+    assert not lib.code_load(unknown, len(unknown))
+
+
+def test_kept_code_needs_no_compiler(tmp_path: Path) -> None:
+    (tmp_path / "code").write_bytes(compile_text(TEXT, 0, store=False))
+    watch = "import sys; from mevrik.engine.compile import NativeCode; code = NativeCode(open(sys.argv[1], 'rb').read()); "
+    watch += "print(code.address('at') > 0, any(name.startswith('llvmlite') for name in sys.modules))"
+    done = subprocess.run([sys.executable, "-c", watch, tmp_path / "code"], capture_output=True, text=True)
+    assert done.stdout.split() == ["True", "False"], done.stderr
