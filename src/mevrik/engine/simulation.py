@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 CELL_KINDS = tuple("and nand or nor xor xnor buf not bufif0 bufif1 notif0 notif1 nmos pmos".split())
 REGIONS = {"": 0, "reactive": 32, "program": 32 | 64, "start": 0}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
-PATIENCE = 0.3  # seconds from the start of a run until better code is made for it
+PATIENCE = 0.6  # seconds from the start of a run until better code is made for it
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
 
 

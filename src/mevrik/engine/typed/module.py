@@ -84,6 +84,7 @@ declare void @file_write(ptr, ptr, i64, i32)
 declare void @file_write_array(ptr, ptr, i64, i64, i32)
 declare i64 @file_read_array(ptr, ptr, i64, i64, i32)
 """
+_WRITTEN = [chr(b) if 32 <= b < 127 and b not in (34, 92) else f"\\{b:02X}" for b in range(256)]  # bytes in the text of a constant
 _BUILT_IN = {
     "x_not": "void (ptr, ptr, i64, i64, i64, i64)",
     "x_reduce": "i64 (ptr, i64, i64, i64, i64, i64)",
@@ -127,7 +128,7 @@ class Module:
         if name is None:
             name = f"@d{len(self._data)}"
             self._data[content] = name
-            text = "".join(chr(b) if 32 <= b < 127 and b not in (34, 92) else f"\\{b:02X}" for b in content)
+            text = "".join(map(_WRITTEN.__getitem__, content))
             self.parts.append(f'{name} = private constant [{len(content)} x i8] c"{text}", align 8\n')
         return name
 
