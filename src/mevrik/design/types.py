@@ -24,9 +24,11 @@ class Text(Vec, frozen=True):
 
 
 class Bag(Vec, frozen=True):
-    """A structure with queues or arrays in it (IEEE 1800-2017 7.2): a vector, at these bytes of which their numbers lie."""
+    """A structure (IEEE 1800-2017 7.2) that is more than its bits: at the bytes `lists` the numbers of queues or arrays lie; `begins` are the
+    value and unknown bits with which a variable of it begins, where that is not as for a plain vector."""
 
     lists: tuple[int, ...] = ()
+    begins: tuple[int, int] | None = None
 
 
 class List(Vec, frozen=True):

@@ -229,7 +229,7 @@ class Simulation:
             self.base + layout.queue,
             layout.queue_size,
         ).contents
-        rows = [(c.c_uint32 * (len(b) + 1))(len(b), *b) for b in self.code.bags]
+        rows = [(c.c_uint32 * len(b))(*b) for b in self.code.bags]
         self._bags = (c.c_void_p * (len(rows) + 1))(*[c.addressof(r) for r in rows]), rows
         self.lib.k_bags(self._bags[0])
         self._join_switches()

@@ -20,7 +20,8 @@ static u64 *unused; static u64 unused_count, unused_room;
 enum { TEMPORARY = 256 };
 static u64 temporary[TEMPORARY]; static u32 temporary_at;
 
-/* Of each kind of structure, how many lists it holds and at which bytes. */
+/* Of each kind of structure, how many lists it holds and at which bytes; then, if it begins with something of its own, the number of
+ * words of that (else 0), its value words and its unknown words, each as two halves, the lower one first. */
 static const u32 *const *bags;
 void k_bags(const u32 *const *rows) { bags = rows; }
 static void own_in(u8 *at, u32 bag) {
@@ -110,9 +111,17 @@ static void put(List *l, i64 i, const u64 *v, const u64 *u) {
     if (l->planes > 1) memcpy(p + l->bytes, u, l->bytes);
 }
 
-/* What an element that is not there reads as: x, or 0 in two-state lists. */
+/* What an element that is not there reads as: x, or 0 in two-state lists; a structure as what a variable of it begins with. */
 static void nothing(u32 width, u32 planes, u64 *v, u64 *u) {
     u32 words = words_of(width);
+    if (planes >> 2 > 1) {
+        const u32 *row = bags[(planes >> 2) - 2], *own = row + 1 + row[0];
+        if (*own == words) {
+            memcpy(v, own + 1, 8 * words);
+            memcpy(u, own + 1 + 2 * words, 8 * words);
+            return;
+        }
+    }
     for (u32 k = 0; k < words; k++) {
         u64 ones = k + 1 == words && width % 64 ? low_ones(width % 64) : ~0ULL;
         v[k] = u[k] = (planes & 3) > 1 ? ones : 0;
@@ -427,7 +436,7 @@ static i64 place_of(List *l, u64 key, u32 kind) {
     l->count++;
     u64 v[words_of(l->width) + 1], u[words_of(l->width) + 1];
     if (l->missing) { memcpy(v, l->missing, 8 * words_of(l->width)); memcpy(u, l->missing + words_of(l->width), 8 * words_of(l->width)); }
-    else nothing(l->width, l->planes, v, u);
+    else nothing(l->width, l->planes | l->nested << 2, v, u);
     if (l->nested == 1) v[0] = u[0] = 0;
     else if (l->nested) for (u32 k = 1; k <= bags[l->nested - 2][0]; k++) { memset((u8 *)v + bags[l->nested - 2][k], 0, 8); memset((u8 *)u + bags[l->nested - 2][k], 0, 8); }
     put(l, i, v, u);
@@ -449,7 +458,7 @@ void k_map_get(u64 h, u64 key, u32 kind, u32 width, u32 planes, u64 *v, u64 *u) 
     i64 i = l ? find_key(l, key, kind, &found) : 0;
     if (found) take(l, i, v, u);
     else if (l && l->missing) { memcpy(v, l->missing, 8 * words_of(width)); memcpy(u, l->missing + words_of(width), 8 * words_of(width)); }
-    else { nothing(width, planes, v, u); if (planes >> 2) v[0] = u[0] = 0; }
+    else { nothing(width, planes, v, u); if (planes >> 2 == 1) v[0] = u[0] = 0; }
 }
 void k_map_default(u64 *slot, u32 width, u32 planes, const u64 *v, const u64 *u) {
     List *l = of(slot, width, planes);

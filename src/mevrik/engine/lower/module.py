@@ -29,7 +29,7 @@ class Code(Frozen, frozen=True):
     static: set[Process]
     commits: dict[int, str]  # signal number → the function that wakes its fan-out
     applies: dict[int, str]  # signal number → the function that writes it for a nonblocking assignment
-    bags: list[tuple[int, ...]]  # of each kind of structure with lists in it, at which bytes they lie
+    bags: list[tuple[int, ...]]  # of each kind of structure that is more than its bits, its row
     edges: dict[tuple[int, int], str]  # number of a clock and its new value → the function for all that this edge wakes
 
 
@@ -100,8 +100,10 @@ class ModuleLowerer:
         self._number_drivers()
 
     def bag(self, t: Bag) -> int:
-        """The number of a kind of structure with lists in it."""
-        return self._bags.setdefault(t.lists, len(self._bags))
+        """The number of a kind of structure: its row is as kernel/list.c has it."""
+        words = (t.width + 63) // 64 if t.begins is not None else 0
+        halves = [plane >> 32 * k & 0xFFFFFFFF for plane in t.begins or () for k in range(2 * words)]
+        return self._bags.setdefault((len(t.lists), *t.lists, words, *halves), len(self._bags))
 
     def _number_drivers(self) -> None:
         """The place of each indirect driver in the table of its unit's instances."""
@@ -421,5 +423,7 @@ class ModuleLowerer:
 
 def _initial(signal: Signal) -> n.Const:
     assert isinstance(signal.type, Vec)
+    if isinstance(signal.init, n.Const):
+        return n.Const(signal.type, signal.init.val, signal.init.unk)
     ones = (1 << signal.type.width) - 1 if signal.type.four else 0
     return n.Const(signal.type, ones, ones)

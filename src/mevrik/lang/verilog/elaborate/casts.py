@@ -35,6 +35,9 @@ class CastElaborator(CallElaborator):
         meant = self.type_meant(target)
         if meant is not None:
             return meant
+        if isinstance(e.operand, ast.New):
+            message = f"{self.words(target)} names no class here; one with parameters is written with them: name #(…)::new (8.25.1)"
+            raise self.error(e.pos, message, "operand-type")
         own = self.shape(e.operand)
         t = Vec(8, False, False) if isinstance(own, Text) else self.vector_type(own, e.operand)
         return Shape(Vec(self.constant_int(target, "the size of a cast"), t.signed, t.four))

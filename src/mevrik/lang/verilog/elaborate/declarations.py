@@ -547,7 +547,7 @@ class DeclarationElaborator(TypeElaborator):
             shape = self.resolve_type(item.type)
             for d in item.names:
                 made = self.signal(scope, d.name, shape, d.dims, "local", d.pos)
-                inits += self._local_start(made, d)
+                inits += self.local_start(made, d)
         return inits
 
     def _tell_of_one_start(self, item: ast.VarDecl) -> None:
@@ -563,7 +563,7 @@ class DeclarationElaborator(TypeElaborator):
                     "starts-once",
                 )
 
-    def _local_start(self, made: Signal, d: ast.Declarator) -> list[n.Stmt]:
+    def local_start(self, made: Signal, d: ast.Declarator) -> list[n.Stmt]:
         """What gives an automatic variable its value each time its block is entered."""
         site = self.context.site(d.pos, d.pos + len(d.name), self.process_name)
         shape = self.shape_of_signal(made)

@@ -8,6 +8,7 @@ from mevrik.design.types import BIT, INTEGER, Array, List, Text, Type, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate import streams
+from mevrik.lang.verilog.elaborate.defaults import repeated
 from mevrik.lang.verilog.elaborate.scope import Scope, Shape
 from mevrik.lang.verilog.elaborate.texts import TextElaborator, method_parts
 
@@ -459,4 +460,6 @@ def packed_up(shape: Shape) -> Shape:
     four = isinstance(t, Vec) and t.four
     one = _with(inner, ()) if inner is not None else None
     packed = shape.unpacked if one is not None else shape.unpacked + shape.packed
-    return Shape(Vec(total, False, four), packed, inner=one, spread=shape)
+    made = Shape(Vec(total, False, four), packed, inner=one, spread=shape)
+    made.initial, made.texts = repeated(shape, Array(t, shape.unpacked).count), shape.texts
+    return made

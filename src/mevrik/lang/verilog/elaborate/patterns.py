@@ -339,8 +339,6 @@ class PatternElaborator(CastElaborator):
         if plain and shape.labels is None:
             return self.expr(arg)
         value = self.as_bits(arg) if shape.unpacked else self.build(arg, shape.type)
-        if isinstance(shape.type, Text) and not shape.unpacked:
-            return value
         return n.SysCall(TEXT, "$text_pattern", (value,), arg.pos, 0, description(shape))
 
 

@@ -138,6 +138,7 @@ class Field(Value):
     low: int
     type: Type
     shape: Shape
+    default: n.Expr | None = None  # the constant that its declaration gives
 
 
 class Shape(Value):
@@ -155,6 +156,7 @@ class Shape(Value):
     union: bool = False
     spread: Shape | None = None  # of a fixed array held as one vector: what it was
     initial: n.Expr | None = None  # of a structure whose members don't all start as x
+    texts: bool = False  # of a structure: some default in it is a text
     named: str = ""  # where an enum, structure or union was declared
 
     @property

@@ -18,7 +18,6 @@ from mevrik.design.types import (
     Handle,
     Link,
     List,
-    Real,
     Text,
     Type,
     Vec,
@@ -28,12 +27,13 @@ from mevrik.design.unit import Signal
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.classinfo import ClassInfo, ClassTemplate, complete_class, specialised
+from mevrik.lang.verilog.elaborate.defaults import begins, member_default
 from mevrik.lang.verilog.elaborate.events import event_class
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.lists import packed_up
 from mevrik.lang.verilog.elaborate.names import NameElaborator
 from mevrik.lang.verilog.elaborate.parts import parts_of
-from mevrik.lang.verilog.elaborate.scope import Field, Param, Scope, Shape, TypeName, lists_in, start_value
+from mevrik.lang.verilog.elaborate.scope import Field, Param, Scope, Shape, TypeName, lists_in
 from mevrik.lang.verilog.elaborate.typewords import CASTS
 
 WIDTH_LIMIT = 1 << 20
@@ -229,16 +229,18 @@ class TypeElaborator(NameElaborator):
             low -= 0 if union else width
             if isinstance(shape.type, List):
                 low -= low % 8
-            fields[declared.name] = Field(declared.name, 0 if union else low, shape.type, shape)
+            default = member_default(self, shape, declared, tree)
+            fields[declared.name] = Field(declared.name, 0 if union else low, shape.type, shape, default)
         four = any(isinstance(s.type, Vec) and s.type.four for s, _ in parts)
         made = Shape(
             Vec(total, bool(tree.signed), four), ((total - 1, 0),), None, fields, loose=not tree.packed, union=union, named=self._nameless(tree.keyword[0])
         )  # fmt: skip
         lists = tuple(low // 8 for low in lists_in(made))
-        if lists:
-            made.type = Bag(total, bool(tree.signed), four, lists)
         if not tree.packed and not union:
-            made.initial = _initial(made, tree)
+            begins(made)
+        if lists or made.initial is not None:
+            start = (made.initial.val, made.initial.unk) if isinstance(made.initial, n.Const) else None
+            made.type = Bag(total, bool(tree.signed), four, lists, start)
         return self._more_dims(made, tree) if tree.dims else made
 
     def _member_shape(self, t: ast.DataType, d: ast.Declarator, packed: bool) -> Shape:
@@ -281,22 +283,6 @@ def _room(parts: list[tuple[Shape, ast.Declarator]]) -> int:
     """The bits of a structure, with the gaps that put lists at multiples of eight; lists don't reach above the highest bit."""
     total = sum(width_of(s.type) + (7 if isinstance(s.type, List) else 0) for s, _ in parts)
     return (total + 7) // 8 * 8 if any(isinstance(s.type, List) for s, _ in parts) else total
-
-
-def _initial(shape: Shape, tree: ast.DataType) -> n.Const | None:
-    """The start value of a structure: each member's own (7.2.2); None where it is that of a plain vector."""
-    t = shape.type
-    assert isinstance(t, Vec)
-    val = unk = 0
-    plain = not any(isinstance(f.type, Real) for f in shape.fields.values())
-    for f in shape.fields.values():
-        start = start_value(f.shape)
-        own_four = isinstance(f.type, Vec) and f.type.four
-        plain = plain and own_four == t.four and f.shape.initial is None
-        if start is not None:
-            val |= start.val << f.low
-            unk |= start.unk << f.low
-    return None if plain else n.Const(t, val, unk)
 
 
 __all__ = ["Array", "TypeElaborator", "replace"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.parser.expressions import ExpressionParser
+from mevrik.lang.verilog.parser.expressions import NO_TAGS, ExpressionParser
 
 NET_KINDS = {"wire", "tri", "wand", "wor", "triand", "trior", "tri0", "tri1", "trireg", "supply0", "supply1", "uwire"}
 VECTOR_TYPES = {"reg", "logic", "bit"}
@@ -117,9 +117,10 @@ class DeclarationParser(ExpressionParser):
             self.i += 1
             if self.kind != "id" or self._is_last_scope(self.i):
                 break
+        if self.kind == "new":
+            return ast.Cast(pos, made, self.constructed())
         at = self.pos
-        name = "new" if self.accept("new") else self.identifier("a member of the class")
-        return ast.Member(at, ast.TypeExpr(pos, made), name)
+        return ast.Member(at, ast.TypeExpr(pos, made), self.identifier("a member of the class"))
 
     def _is_last_scope(self, at: int) -> bool:
         """Whether a name has neither parameters nor further names behind it."""
@@ -225,7 +226,7 @@ class DeclarationParser(ExpressionParser):
         self.i += 1
         result = ast.DataType(pos, kind)
         if self.accept("tagged"):
-            self.diagnostics.error(pos, "tagged unions are not supported (IEEE 1800-2017 7.3.2)", "unsupported")
+            self.diagnostics.error(pos, NO_TAGS, "unsupported")
         result.packed = self.accept("packed")
         if self.accept("signed"):
             result.signed = True

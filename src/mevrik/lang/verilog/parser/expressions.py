@@ -28,6 +28,7 @@ ASSIGN_OPS = {"+=", "-=", "*=", "/=", "%=", "&=", "|=", "^=", "<<=", ">>=", "<<<
 MAX_WIDTH = 1 << 24
 
 
+NO_TAGS = "tagged unions are not supported (IEEE 1800-2017 7.3.2)"
 NO_PATTERNS = "pattern matching is not supported yet (IEEE 1800-2017 12.6)"
 
 
@@ -193,7 +194,15 @@ class ExpressionParser(Cursor):
             return ast.TypeExpr(pos, self.data_type_here())
         if kind == "eof":
             self.missing("an expression")
+        if kind == "tagged" and self.sv:
+            self.fail(pos, NO_TAGS, "unsupported")
         self.unexpected(pos, "an expression")
+
+    def constructed(self) -> ast.Expr:
+        """`new(…)` behind the name of a class (IEEE 1800-2017 8.8)."""
+        pos = self.expect("new")
+        args = self.arguments() if self.accept("(") else []
+        return ast.New(pos, ast.Number(pos, None, True, 0, 0), None, args)
 
     def class_scope(self, pos: int) -> ast.Expr:
         raise NotImplementedError
@@ -234,6 +243,9 @@ class ExpressionParser(Cursor):
             elif kind == "::" and self.ahead() == "id" and isinstance(base, ast.Name):
                 self.i += 2
                 base = ast.Name(base.pos, f"{base.name}::{self.texts[self.i - 1]}")
+            elif kind == "::" and self.ahead() == "new" and isinstance(base, ast.Name):
+                self.i += 1
+                base = ast.Cast(base.pos, base, self.constructed())
             elif kind == "." and (self.ahead() == "id" or self.ahead() in ("and", "or", "xor", "new", "unique")):
                 pos = self.pos
                 self.i += 2

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from mevrik.lang.cursor import Recover
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.timing import TimingParser
 
@@ -210,7 +211,11 @@ class PropertyParser(TimingParser):
         ports = self.formal_arguments() if self.accept("(") else []
         self.expect(";", f"after the head of the {word}")
         if self.starts_type() or self.kind == "var":
-            self.fail(self.pos, f"local variables of a {word} are not supported (IEEE 1800-2017 16.10)", "unsupported")
+            self.complain(self.pos, f"local variables of a {word} are not supported (IEEE 1800-2017 16.10)", "unsupported")
+            while self.kind not in (f"end{word}", "eof"):
+                self.i += 1
+            self.i += self.kind != "eof"
+            raise Recover
         body = self.property_spec()
         self.accept(";")
         self.expect(f"end{word}", f"to close the {word} '{name}'")

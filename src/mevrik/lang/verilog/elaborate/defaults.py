@@ -1,0 +1,105 @@
+"""What a structure holds before its first assignment: the defaults that its members declare, else what their types begin with
+(IEEE 1800-2017 7.2.2)."""
+
+from __future__ import annotations
+
+import struct
+from typing import TYPE_CHECKING
+
+from mevrik.design import nodes as n
+from mevrik.design.types import Array, Handle, List, Real, Text, Vec
+from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.scope import Field, Shape, start_value
+
+if TYPE_CHECKING:
+    from mevrik.lang.verilog.elaborate.types import TypeElaborator
+
+
+def member_default(elab: TypeElaborator, shape: Shape, d: ast.Declarator, structure: ast.DataType) -> n.Expr | None:
+    """The constant that a member declares as its default."""
+    if d.init is None:
+        return None
+    if structure.packed or structure.keyword == "union":
+        message = f"'{d.name}' can't have a default: only members of unpacked structures can (7.2.2)"
+        raise elab.error(d.init.pos, message, "struct-member")
+    what = f"the default of '{d.name}'"
+    meant = shape.spread or shape
+    built = elab.for_target(d.init, meant.whole, meant)
+    return elab.constant_of(built, d.init.pos, what)
+
+
+def _bits(value: n.Expr | None, f: Field) -> tuple[int, int]:
+    """A default as the bits of its member, value and unknown. The leftmost element of an array is highest."""
+    match value:
+        case n.Const(val=val, unk=unk):
+            return val, unk
+        case n.RealConst(value=real):
+            return int.from_bytes(struct.pack("<d", real), "little"), 0
+        case n.ArrayConst(items=items, type=Array() as kind) if items:
+            width = kind.element.width if isinstance(kind.element, Vec) else 64
+            val = unk = 0
+            for k in range(kind.count):
+                one = _bits(items[k if len(items) > 1 else 0], f)
+                val, unk = val << width | one[0], unk << width | one[1]
+            return val, unk
+    start = start_value(f.shape)
+    return (start.val, start.unk) if start is not None else (0, 0)
+
+
+def begins(shape: Shape) -> None:
+    """Note in the shape of an unpacked structure with what a variable of it begins, where that is not as for a plain vector."""
+    t = shape.type
+    assert isinstance(t, Vec)
+    fields = shape.fields.values()
+    plain = not any(isinstance(f.type, Real) or f.default is not None for f in fields)
+    val = unk = 0
+    for f in fields:
+        own_four = isinstance(f.type, Vec) and f.type.four
+        plain = plain and own_four == t.four and f.shape.initial is None
+        bits = _bits(f.default, f)
+        val |= bits[0] << f.low
+        unk |= bits[1] << f.low
+    shape.texts = any(isinstance(f.default, n.TextConst) or f.shape.texts for f in fields)
+    shape.initial = None if plain else n.Const(t, val, unk)
+
+
+def repeated(shape: Shape, count: int) -> n.Const | None:
+    """The start of an array that is held as one vector."""
+    one = start_value(shape)
+    if one is None or shape.initial is None:
+        return None
+    width = n.vec(one).width
+    val = unk = 0
+    for _ in range(count):
+        val, unk = val << width | one.val, unk << width | one.unk
+    return n.Const(Vec(width * count, False, n.vec(one).four), val, unk)
+
+
+def default_pattern(shape: Shape, pos: int) -> ast.Expr:
+    """A pattern that gives a structure, or an array of them, its defaults: texts are made when the program runs."""
+    made: ast.Expr = ast.Pattern(pos, [(ast.Name(pos, f.name), _default(f, pos)) for f in shape.fields.values()], True)
+    for _ in shape.unpacked:
+        made = ast.Pattern(pos, [(None, made)], True)
+    return made
+
+
+def _default(f: Field, pos: int) -> ast.Expr:
+    shape, default = f.shape, f.default
+    if default is None and shape.loose and not shape.union and shape.fields:
+        return default_pattern(shape, pos)
+    match default:
+        case n.TextConst(value=text):
+            return ast.StringLiteral(pos, text)
+        case n.RealConst(value=real):
+            return ast.RealNumber(pos, real)
+    if isinstance(f.type, Text):
+        return ast.StringLiteral(pos, b"")
+    if isinstance(f.type, List):
+        return ast.Pattern(pos, [], False)
+    if isinstance(f.type, Handle):
+        return ast.Name(pos, "null")
+    if isinstance(f.type, Real):
+        return ast.RealNumber(pos, 0.0)
+    assert isinstance(f.type, Vec)
+    val, unk = _bits(default, f)
+    return ast.Cast(pos, ast.DataType(pos, "known", known=shape), ast.Number(pos, f.type.width, False, val, unk))
