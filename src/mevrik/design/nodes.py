@@ -185,15 +185,18 @@ class Item(Expr):
 
 
 class ListArray(Expr):
-    """The elements of a list as a value of type Array; those that the list lacks have the value of nothing."""
+    """The elements of a list as a value of type Array; those that the list lacks have the value of nothing. `turned`: the first one has the
+    highest index (IEEE 1800-2017 7.6: the leftmost elements correspond)."""
 
     list: Expr
+    turned: bool = False
 
 
 class ArrayList(Expr):
-    """The elements of a value of type Array as a list that lives for a short while."""
+    """The elements of a value of type Array as a list that lives for a short while; `turned`: that of the highest index first."""
 
     array: Expr
+    turned: bool = False
 
 
 class Fresh(Expr):

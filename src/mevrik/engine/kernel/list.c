@@ -275,6 +275,12 @@ void k_list_new(u64 *slot, u32 width, u32 planes, i64 count, u64 from) {
     }
     k_list_free(kept);
 }
+/* The first `count` elements, the last of them first. */
+u64 k_list_turned(u64 h, i64 count, u32 width, u32 planes) {
+    u64 made = k_list_temporary(width, planes), v[words_of(width) + 1], u[words_of(width) + 1];
+    for (i64 i = count; i-- > 0;) { k_list_get(h, i, width, planes, v, u); k_list_push(&made, width, planes, v, u); }
+    return made;
+}
 /* Elements of a fixed array, `bytes` long a plane, as a list. */
 u64 k_list_of(const u8 *from, u32 bytes, u32 planes_there, i64 count, u32 width, u32 planes) {
     u64 made = k_list_temporary(width, planes), v[words_of(width) + 1], u[words_of(width) + 1];

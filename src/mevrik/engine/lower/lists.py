@@ -194,14 +194,20 @@ class ListLowerer:
         assert isinstance(t, List) and isinstance(array, Array)
         at, size, planes = self.array(e.array)
         made = self.f.op(f"call i64 @k_list_of(ptr {at}, i32 {size}, i32 {planes}, i64 {array.count}, {self.form(t)})")
-        return Val(made, None, 64)
+        return Val(self._turned(made, array, t) if e.turned else made, None, 64)
+
+    def _turned(self, handle: str, array: Array, t: List) -> str:
+        return self.f.op(f"call i64 @k_list_turned(i64 {handle}, i64 {array.count}, {self.form(t)})")
 
     def list_array(self, e: n.ListArray) -> tuple[str, int, int]:
         """The elements of a list as an array in memory."""
         array = e.type
         assert isinstance(array, Array)
         t = list_type_of(e.list)
-        at = self.f.op(f"call ptr @k_list_data(i64 {self.value(e.list).v}, i64 {array.count}, {self.form(t)})")
+        handle = str(self.value(e.list).v)
+        if e.turned:
+            handle = self._turned(handle, array, t)
+        at = self.f.op(f"call ptr @k_list_data(i64 {handle}, i64 {array.count}, {self.form(t)})")
         size, planes, _ = layout_of(t.element)
         return at, size, planes
 

@@ -13,7 +13,7 @@ from mevrik.lang.verilog.elaborate.classinfo import Variants
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.events import moment
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
-from mevrik.lang.verilog.elaborate.lists import LIST_STEPS, LIST_VALUES
+from mevrik.lang.verilog.elaborate.lists import LIST_STEPS, LIST_VALUES, falls
 from mevrik.lang.verilog.elaborate.randomize import STD_RANDOMIZE, UNSUPPORTED, draw_variables
 from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
@@ -226,7 +226,7 @@ class CallElaborator(SelectionElaborator):
                 aside.dims = port.dims
                 value: n.Expr = n.Ref(t, aside)
                 if s.dims and isinstance(port.type, List):
-                    value = n.ListArray(Array(s.type, s.dims), value)
+                    value = n.ListArray(Array(s.type, s.dims), value, falls(s.dims))
                 elif not s.dims and type(s.type) is Vec:
                     value = self.converted(value, s.type)
                 after += self.store(site, arg, value)

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
-from mevrik.design.types import BIT, INTEGER, REAL, SHORT_REAL, TEXT, Array, Handle, List, Real, Text, Vec
+from mevrik.design.types import BIT, INTEGER, REAL, SHORT_REAL, TEXT, Array, Handle, List, Real, Text, Type, Vec
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import CallElaborator, number, span
 from mevrik.lang.verilog.elaborate.folding import fold_resize
+from mevrik.lang.verilog.elaborate.lists import same_elements
 from mevrik.lang.verilog.elaborate.scope import Shape
+from mevrik.lang.verilog.elaborate.streams import is_dynamic
 from mevrik.lang.verilog.elaborate.typewords import CASTS
 
 _UNSIGNED = Vec(32, False, False)
@@ -45,7 +47,11 @@ class CastElaborator(CallElaborator):
     def build_cast(self, e: ast.Cast) -> n.Expr:
         shape = self.shape_of_cast(e)
         t = shape.whole
-        if isinstance(e.operand, (ast.Pattern, ast.New)) or isinstance(t, (List, Array)):
+        if isinstance(e.operand, (ast.Pattern, ast.New)):
+            return self.for_target(e.operand, t, shape)
+        if self._goes_by_bits(e.operand, t):
+            return self.for_target(self._bit_stream(e, t), t, shape)
+        if isinstance(t, (List, Array)):
             return self.for_target(e.operand, t, shape)
         if isinstance(t, Real) or isinstance(e.operand, ast.Stream):
             return self.for_target(e.operand, t)
@@ -65,6 +71,30 @@ class CastElaborator(CallElaborator):
         for part in (made, getattr(made, "a", None)):
             if isinstance(part, n.Resize):
                 part.meant = True
+        return made
+
+    def _goes_by_bits(self, operand: ast.Expr, t: Type) -> bool:
+        """Whether a cast is one of all bits in a row (6.24.3): from or to an array that is not of the same elements."""
+        if isinstance(operand, (ast.Stream, ast.Concat)):
+            return False
+        own = self.shape_of(operand)
+        listed = isinstance(own.type, List) and not own.unpacked
+        if isinstance(t, List) and t.key is None:
+            return not (listed or own.unpacked) or not same_elements(
+                own.type.element if isinstance(own.type, List) else own.type, t.element
+            )
+        if isinstance(t, Array):
+            return not listed and (not own.unpacked or not same_elements(own.type, t.element))
+        return listed and isinstance(t, Vec) and not isinstance(t, (Text, Handle))
+
+    def _bit_stream(self, e: ast.Cast, t: Type) -> ast.Stream:
+        made = ast.Stream(e.pos, False, None, [e.operand])
+        if isinstance(t, Array) and isinstance(t.element, Vec) and not is_dynamic(self.itself, made):
+            have, room = n.vec(self.expr(made)).width, t.element.width * t.count
+            if have != room:
+                raise self.error(
+                    e.pos, f"what is cast has {have} bits, its new type {room}: they must be as many (6.24.3)", "cast-width"
+                )
         return made
 
     def as_bits(self, e: ast.Expr) -> n.Expr:

@@ -7,6 +7,7 @@ import struct
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.types import Array, Handle, List, Real, Text, Vec
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.scope import Field, Shape, start_value
@@ -87,11 +88,8 @@ def _default(f: Field, pos: int) -> ast.Expr:
     shape, default = f.shape, f.default
     if default is None and shape.loose and not shape.union and shape.fields:
         return default_pattern(shape, pos)
-    match default:
-        case n.TextConst(value=text):
-            return ast.StringLiteral(pos, text)
-        case n.RealConst(value=real):
-            return ast.RealNumber(pos, real)
+    if isinstance(default, (n.TextConst, n.RealConst)):
+        return literal(default, shape, pos)
     if isinstance(f.type, Text):
         return ast.StringLiteral(pos, b"")
     if isinstance(f.type, List):
@@ -101,5 +99,22 @@ def _default(f: Field, pos: int) -> ast.Expr:
     if isinstance(f.type, Real):
         return ast.RealNumber(pos, 0.0)
     assert isinstance(f.type, Vec)
-    val, unk = _bits(default, f)
-    return ast.Cast(pos, ast.DataType(pos, "known", known=shape), ast.Number(pos, f.type.width, False, val, unk))
+    return literal(n.Const(f.type, *_bits(default, f)), shape, pos)
+
+
+def literal(value: n.Expr, shape: Shape, pos: int) -> ast.Expr:
+    """A constant as it could be written, of the type that it is meant for."""
+    match value:
+        case n.TextConst(value=text):
+            return ast.StringLiteral(pos, text)
+        case n.RealConst(value=real):
+            return ast.RealNumber(pos, real)
+        case n.ArrayConst(items=items, type=Array() as kind):
+            parts = [literal(items[k if len(items) > 1 else 0], shape, pos) for k in range(kind.count)]
+            for left, right in reversed(kind.dims):
+                size = abs(left - right) + 1
+                parts = [ast.Pattern(pos, [(None, p) for p in parts[k : k + size]], False) for k in range(0, len(parts), size)]
+            return parts[0]
+    assert isinstance(value, n.Const)
+    one = replace(shape, unpacked=())
+    return ast.Cast(pos, ast.DataType(pos, "known", known=one), ast.Number(pos, n.vec(value).width, False, value.val, value.unk))

@@ -477,7 +477,7 @@ class ExpressionElaborator(PatternElaborator):
                 whole = a if isinstance(a, Array) else b
                 assert isinstance(whole, Array)
                 return self._compare_whole(op, self.array_value(left, whole, None), self.array_value(right, whole, None))
-            return self._compare_whole(op, self.list_source(left)[0], self.list_source(right)[0])
+            return self._compare_whole(op, self.list_source(left, True)[0], self.list_source(right, True)[0])
         if isinstance(a, Text) or isinstance(b, Text):
             return self.text_compare(op, left, right)
         if op in _EQUALITY and any(isinstance(x, EventType) or events.is_event_handle(x) for x in (a, b)):  # 15.5.5.3

@@ -309,6 +309,11 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
                 "connection",
             )
         pairs = list(zip(item.ports, ports, strict=False))
+    named = {c.name for c in item.ports if c.name is not None} | {port.name for _, port in pairs}
+    for port in ports[0 if named else len(item.ports) :]:
+        default = made.input_defaults.get(port.name)
+        if default is not None and port.name not in named:
+            pairs.append((ast.Connection(item.pos, port.name, default), port))
     if not elab.context.diagnostics.failed_since(mark):
         _unconnected(elab, item, ports, {id(port) for _, port in pairs})
     for c, port in pairs:

@@ -107,8 +107,8 @@ class ListElaborator(TextElaborator):
         size = n.ListValue(INTEGER, "size", self.dollar[-1], ())
         return n.Binary(INTEGER, "-", size, n.Const(INTEGER, 1))
 
-    def list_source(self, e: ast.Expr) -> tuple[n.Expr, Shape]:
-        """A list, or the elements of a fixed array as one."""
+    def list_source(self, e: ast.Expr, from_left: bool = False) -> tuple[n.Expr, Shape]:
+        """A list, or the elements of a fixed array as one: by ascending index, or from the left."""
         shape = self.shape_of(e)
         if not shape.unpacked:
             return self.build(e, shape.type), shape
@@ -116,7 +116,8 @@ class ListElaborator(TextElaborator):
             raise self.error(e.pos, "this method goes through arrays of one dimension (7.12)", "unsupported")
         inner = _with(shape, ())
         t = List(64, False, False, shape.type, False)
-        return n.ArrayList(t, self.build(e, shape.whole)), Shape(t, inner=inner)
+        turned = from_left and falls(shape.unpacked)
+        return n.ArrayList(t, self.build(e, shape.whole), turned), Shape(t, inner=inner)
 
     # ---- methods ----
 
@@ -344,7 +345,7 @@ class ListElaborator(TextElaborator):
                 before = self.fill_list(site, n.LRef(made, None, None, 64), shape, value.source)
                 source = n.Ref(t, made)
             elif value.source is not None:
-                source = self.list_source(value.source)[0]
+                source = self.list_source(value.source, True)[0]
             return [*before, n.ListStep(site, "new", place, (self.expr(value.count), source))]
         if not isinstance(value, (ast.Pattern, ast.Concat)):
             of = self._as_list(value, t)
@@ -364,7 +365,7 @@ class ListElaborator(TextElaborator):
         shape = self.shape_of(e)
         if not shape.unpacked and not isinstance(shape.type, List):
             raise self.error(e.pos, "a queue or array of the same elements is needed here", "operand-type")
-        of, listed = self.list_source(e)
+        of, listed = self.list_source(e, True)
         if not same_elements(_element(listed), wanted.element) or (listed.type.key is None) != (wanted.key is None):  # type: ignore[union-attr]
             raise self.error(e.pos, "a queue or array of the same elements is needed here", "operand-type")
         return of
@@ -396,7 +397,7 @@ class ListElaborator(TextElaborator):
             return [step for part in value.parts for step in self._gather(site, into, shape, part)]
         found = self.value_shape(value) if not isinstance(value, (ast.Number, ast.StringLiteral)) else None
         if found is not None and (found.unpacked or isinstance(found.type, List)) and not isinstance(inner.type, List):
-            of, _ = self.list_source(value)
+            of, _ = self.list_source(value, True)
             last = n.Const(WIDE, (1 << 62) - 1)
             return [n.ListStep(site, "append", into, (of, n.Const(WIDE, 0), last))]
         return [n.ListStep(site, "push", into, (self.for_target(value, inner.type, inner),))]
@@ -449,6 +450,11 @@ def same_elements(a: Type, b: Type) -> bool:
     if isinstance(a, Vec) and isinstance(b, Vec):
         return a.width == b.width and isinstance(a, Text) == isinstance(b, Text)
     return a == b
+
+
+def falls(dims: tuple[tuple[int, int], ...] | list[tuple[int, int]]) -> bool:
+    """Whether the indexes of a one-dimensional array fall from left to right."""
+    return len(dims) == 1 and dims[0][0] > dims[0][1]
 
 
 def packed_up(shape: Shape) -> Shape:

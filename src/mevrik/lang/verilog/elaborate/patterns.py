@@ -7,15 +7,18 @@ from mevrik.design.record import replace
 from mevrik.design.types import INTEGER, TEXT, Array, EventType, Handle, List, Real, Text, Type, Vec, width_of
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate import streams
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import number, span
 from mevrik.lang.verilog.elaborate.casts import CastElaborator
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold, fold_resize
+from mevrik.lang.verilog.elaborate.lists import falls
 from mevrik.lang.verilog.elaborate.scope import Field, Shape, TypeName, matching
 from mevrik.lang.verilog.elaborate.selections import Selected
 
 SPREAD_LIMIT = 1 << 14  # elements of an array that are written out one by one
+TURNED_LIMIT = 256
 
 
 class PatternElaborator(CastElaborator):
@@ -151,17 +154,15 @@ class PatternElaborator(CastElaborator):
         if isinstance(e, ast.Ternary):
             sides = self.array_value(e.then, target, shape), self.array_value(e.other, target, shape)
             return n.Choice(target, self.truth(e.cond), *sides)
-        if isinstance(e, ast.Concat):  # an unpacked array concatenation (10.10)
-            return self._array_pattern(
-                ast.Pattern(e.pos, [(None, p) for p in e.parts], False),
-                target,
-                shape or Shape(target.element, unpacked=target.dims),
-            )
+        if isinstance(e, ast.Concat):
+            return self._array_concatenation(e, target, shape or Shape(target.element, unpacked=target.dims))
+        if isinstance(e, ast.Stream):
+            return self._array_of_stream(e, target)
         if isinstance(e, ast.Cast) and self.shape_of_cast(e).unpacked:
             return self.build_cast(e)
         own = self.shape_of(e)
         if isinstance(own.type, List) and not own.unpacked:
-            return n.ListArray(target, self.build(e, own.type))
+            return self._from_left(self.build(e, own.type), target, e.pos)
         if own.spread is not None and isinstance(e, (ast.Name, ast.Member, ast.Index)):
             self._fits(e, own.spread.unpacked, target.dims)
             return self._array_pattern(
@@ -177,6 +178,50 @@ class PatternElaborator(CastElaborator):
         if any(turned):
             return self._turned(e, value, own, target)
         return replace(value, type=target) if isinstance(value, (n.Ref, n.FieldValue)) else value
+
+    def _array_concatenation(self, e: ast.Concat, target: Array, shape: Shape) -> n.Expr:
+        """An array among the parts stands for its elements (10.10)."""
+        parts: list[ast.Expr] = []
+        for p in e.parts:
+            own = self.value_shape(p)
+            if own is not None and not own.unpacked and isinstance(own.type, List) and not isinstance(target.element, List):
+                if len(target.dims) > 1:
+                    raise self._no_such_array(e, target.dims)
+                listed = List(64, False, False, target.element, True)
+                return self._from_left(self.list_value(e, listed, Shape(listed, inner=replace(shape, unpacked=()))), target, e.pos)
+            if own is not None and len(own.unpacked) == len(target.dims):
+                left, right = own.unpacked[0]
+                parts += [ast.Index(p.pos, p, ast.Number(p.pos, None, True, k, 0)) for k in span(left, right)]
+            else:
+                parts.append(p)
+        return self._array_pattern(ast.Pattern(e.pos, [(None, p) for p in parts], False), target, shape)
+
+    def _array_of_stream(self, e: ast.Stream, target: Array) -> n.Expr:
+        """The bits of a stream from the left; a shorter one leaves 0 behind (11.4.14.3)."""
+        element = target.element
+        if not isinstance(element, Vec) or isinstance(element, (Text, List, Handle)):
+            raise self._single(e, target.dims)
+        if not streams.is_dynamic(self.itself, e):
+            have, room = n.vec(self.expr(e)).width, element.width * target.count
+            if have > room:
+                raise self.error(e.pos, f"the stream has {have} bits, the array takes {room} (11.4.14.3)", "stream-width")
+            if have < room:
+                e = ast.Stream(e.pos, False, None, [e, ast.Number(e.pos, room - have, False, 0, 0)])
+        listed = List(64, False, False, element, True)
+        return self._from_left(streams.elements_of(streams.streams(self.itself, e), listed, 0, 0, e.pos), target, e.pos)
+
+    def _from_left(self, listed: n.Expr, target: Array, pos: int) -> n.Expr:
+        """The elements of a list as an array, the leftmost first (7.6)."""
+        if len(target.dims) == 1 or all(left <= right for left, right in target.dims):
+            return n.ListArray(target, listed, falls(target.dims))
+        if target.count > TURNED_LIMIT:
+            raise self.error(
+                pos, f"an array of several dimensions with falling indexes takes at most {TURNED_LIMIT} elements so", "unsupported"
+            )
+        rising = Array(target.element, tuple((min(d), max(d)) for d in target.dims))
+        value = n.ListArray(rising, listed)
+        order = _order([(left > right, abs(left - right) + 1) for left, right in target.dims])
+        return n.ArrayConst(target, tuple(n.Item(target.element, value, n.Offset(k)) for k in order))
 
     def _fits(self, e: ast.Expr, dims: tuple[tuple[int, int], ...], wanted: tuple[tuple[int, int], ...]) -> None:
         if [abs(a - b) for a, b in dims] != [abs(a - b) for a, b in wanted]:
@@ -200,11 +245,7 @@ class PatternElaborator(CastElaborator):
         """Elements in the order of the target, whose indexes run the other way."""
         if target.count > SPREAD_LIMIT:
             raise self.error(e.pos, "a copy of so large an array whose indexes run the other way is not supported", "unsupported")
-        order = [0]
-        for (a, b), (c, d) in zip(own.unpacked, target.dims):
-            size = abs(a - b) + 1
-            steps = list(range(size)) if (a > b) == (c > d) else list(range(size))[::-1]
-            order = [base * size + k for base in order for k in steps]
+        order = _order([((a > b) != (c > d), abs(a - b) + 1) for (a, b), (c, d) in zip(own.unpacked, target.dims)])
         items = tuple(n.Item(own.type, value, n.Offset(k)) for k in order)
         return n.ArrayConst(target, items)
 
@@ -433,3 +474,12 @@ def _elements(e: ast.Expr, dims: tuple[tuple[int, int], ...]) -> ast.Pattern:
     """An array inside of a structure, element by element."""
     inside = [ast.Index(e.pos, e, number(e.pos, k)) for k in span(*dims[0])]
     return ast.Pattern(e.pos, [(None, _elements(x, dims[1:]) if len(dims) > 1 else x) for x in inside], False)
+
+
+def _order(dims: list[tuple[bool, int]]) -> list[int]:
+    """The numbers of the elements of an array whose dimensions, some of them turned, have these sizes."""
+    order = [0]
+    for turned, size in dims:
+        steps = range(size - 1, -1, -1) if turned else range(size)
+        order = [base * size + k for base in order for k in steps]
+    return order

@@ -89,6 +89,7 @@ class UnitElaborator(SubprogramElaborator):
         self.clockings: list[ClockingName] = []
         self.default_clocking: ClockingName | None = None
         self.default_disable: ast.Expr | None = None
+        self.input_defaults: dict[str, ast.Expr] = {}
         self.clock_drivers: dict[Signal, Signal] = {}
         self.remote_subs: dict[tuple[tuple[str, ...], SubDecl], SubDecl] = {}
 
