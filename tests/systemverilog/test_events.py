@@ -169,3 +169,14 @@ def test_arrays_of_events_in_objects(simulate: Callable[..., Done]) -> None:
       end
     endmodule"""
     prints(simulate, text, "x 7 1\ny 8 2\ngrid 3\nown 4 8\nown 5 10\n")
+
+
+def test_an_event_or_a_clocking_block_if_a_condition_holds(simulate: Callable[..., Done]) -> None:
+    """9.4.2.3: the condition is looked at when the event occurs; another event beside it wakes by itself."""
+    text = """module tb; event e, other; logic clk = 0, ack = 0; always #5 clk = ~clk;
+      clocking cb @(posedge clk); input ack; endclocking
+      initial begin @(e iff ack) $display("e %0t", $time); @(e iff !ack or other) $display("other %0t", $time); end
+      initial begin @(cb iff ack) $display("cb %0t", $time); end
+      initial begin #2 ->e; #20 ack = 1; #1 ->e; #1 ->e; #4 ->other; #10 $finish; end
+    endmodule"""
+    assert simulate(text, suffix=".sv").out == "e 23\ncb 25\nother 28\n"

@@ -81,3 +81,12 @@ def test_structures_of_constants_with_strings(simulate: Callable[..., Done]) -> 
     done = simulate(text, suffix=".sv")
     assert done.out.splitlines()[-1] == "other 9 9", done.err
     assert set(done.out.splitlines()[:-1]) == lines  # at one moment: in any order
+
+
+def test_data_outside_of_all_units(simulate: Run) -> None:
+    """3.12.1: variables, nets and their types stand beside the modules and are seen by all of the file behind them."""
+    text = """typedef enum {OPEN, SHUT} gate_t;
+      int opened = 3; gate_t last = SHUT; logic [3:0] levels[2] = '{4'd1, 4'd2};
+      module other; initial #1 opened++; endmodule
+      module tb; other o(); initial #2 $display("%0d %s %p %0d", opened, last.name(), levels, $unit::opened); endmodule"""
+    assert simulate(text, "--top", "tb", suffix=".sv").out == "4 SHUT '{1, 2} 4\\n"

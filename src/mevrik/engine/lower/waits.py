@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.types import Real, Vec
+from mevrik.design.types import EventType, Real, Vec
 from mevrik.design.unit import Signal
 from mevrik.engine.layout import plane_bytes
 from mevrik.engine.lower.contents import changes, waits_for_contents
@@ -60,24 +60,25 @@ class WaitLowerer(ExpressionLowerer):
             f.wait_here()
             return
         # expressions: remember their values, wake on any change of what they read, and compare
-        saved: list[int] = []
-        for e in complex_:
-            saved.append(self._remember(e.expr, None))
+        saved = [None if isinstance(e.expr.type, EventType) else self._remember(e.expr, None) for e in complex_]
         again, done = f.label("again"), f.label("happened")
         f.start(again)
         for e in events:
             if simple_sense(e):
                 self._watch(e.expr, EDGES[e.edge], 0)
-        for e in complex_:
-            self._watch_all(e.expr, 1)
+        for k, e in enumerate(complex_):
+            if isinstance(e.expr.type, EventType):  # with a guard
+                self._watch(e.expr, EDGES[e.edge], 2 + k)
+            else:
+                self._watch_all(e.expr, 1)
         f.wait_here()
         reason = f.op("call i32 @k_reason()")
         check = f.label("check")
         f.branch(f.op(f"icmp eq i32 {reason}, 0"), done, check)
         f.start(check)
         hit: str | None = None
-        for e, at in zip(complex_, saved, strict=True):
-            bit = self._edge_since(e, at)
+        for k, (e, at) in enumerate(zip(complex_, saved, strict=True)):
+            bit = self._edge_since(e, at) if at is not None else f.op(f"icmp eq i32 {reason}, {2 + k}")
             if e.guard is not None:
                 bit = f.op(f"and i1 {bit}, {self.holds(e.guard)}")
             hit = bit if hit is None else f.op(f"or i1 {hit}, {bit}")

@@ -178,6 +178,9 @@ class ExpressionParser(Cursor):
             self.i += 1
             if text == "$root" and self.kind == ".":  # a path from the top
                 return ast.Name(pos, text)
+            if text == "$unit" and self.kind == "::" and self.ahead() == "id":  # what stands outside of all units (3.12.1)
+                self.i += 2
+                return ast.Name(pos, f"{text}::{self.texts[self.i - 1]}")
             return self.call(ast.Name(pos, text)) if self.kind == "(" else ast.Call(pos, ast.Name(pos, text), [])
         if kind == "time" and (match := _TIME.match(text)):  # a literal; the keyword is of the same kind
             self.i += 1

@@ -64,7 +64,7 @@ class StatementParser(PropertyParser):
             if isinstance(inner, (ast.Block, ast.Assert)) and not inner.label:
                 inner.label = label
             return inner
-        if kind in BEGINS_ASSIGNMENT or (kind == "sys" and self.texts[self.i] == "$root"):
+        if kind in BEGINS_ASSIGNMENT or (kind == "sys" and self.texts[self.i] in ("$root", "$unit")):
             return self._assignment_or_call(pos)
         if kind == "sys":
             self.i += 1

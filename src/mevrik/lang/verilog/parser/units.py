@@ -5,10 +5,16 @@ from __future__ import annotations
 from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.parser.declarations import NET_KINDS
 from mevrik.lang.verilog.parser.items import ItemParser
 from mevrik.lang.verilog.parser.statements import LostEnd
 from mevrik.lang.verilog.parser.subprograms import DIRECTIONS
 from mevrik.lang.verilog.tokens import TokenStream
+
+# what stands outside of all units, beside data (IEEE 1800-2017 3.12.1)
+PACKAGE_ITEMS = NET_KINDS | {
+    "typedef", "parameter", "localparam", "function", "task", "let", "const", "var", "property", "sequence", "automatic", "static",
+}  # fmt: skip
 
 
 class UnitParser(ItemParser):
@@ -80,23 +86,17 @@ class UnitParser(ItemParser):
             self.i += 1
         elif self.left_out():
             pass
-        elif self.sv and kind in (
-            "typedef",
-            "parameter",
-            "localparam",
-            "function",
-            "task",
-            "let",
-            "const",
-            "var",
-            "property",
-            "sequence",
-        ):
+        elif self.sv and (kind in PACKAGE_ITEMS or self._data_begins()):
             self.item(result.items)
         elif kind == "endmodule":
             self.fail(self.pos, "this 'endmodule' closes no module", "syntax")
         else:
             self.unexpected(self.pos, "a module")
+
+    def _data_begins(self) -> bool:
+        """Whether a variable is declared here: a name is its type only where it is known for one, else a misspelt word."""
+        known = self.kind != "id" or self.texts[self.i] in self.types or self.ahead() == "::"
+        return known and self.starts_type()
 
     def package(self) -> ast.Module:
         """A package: items as in a module, without ports (IEEE 1800-2017 26.2)."""
