@@ -89,4 +89,4 @@ def test_data_outside_of_all_units(simulate: Run) -> None:
       int opened = 3; gate_t last = SHUT; logic [3:0] levels[2] = '{4'd1, 4'd2};
       module other; initial #1 opened++; endmodule
       module tb; other o(); initial #2 $display("%0d %s %p %0d", opened, last.name(), levels, $unit::opened); endmodule"""
-    assert simulate(text, "--top", "tb", suffix=".sv").out == "4 SHUT '{1, 2} 4\\n"
+    assert simulate(text, "--top", "tb", suffix=".sv").out == "4 SHUT '{1, 2} 4\n"
