@@ -83,7 +83,7 @@ def test_structures_of_constants_with_strings(simulate: Callable[..., Done]) -> 
     assert set(done.out.splitlines()[:-1]) == lines  # at one moment: in any order
 
 
-def test_data_outside_of_all_units(simulate: Run) -> None:
+def test_data_outside_of_all_units(simulate: Callable[..., Done]) -> None:
     """3.12.1: variables, nets and their types stand beside the modules and are seen by all of the file behind them."""
     text = """typedef enum {OPEN, SHUT} gate_t;
       int opened = 3; gate_t last = SHUT; logic [3:0] levels[2] = '{4'd1, 4'd2};

@@ -90,6 +90,23 @@ def test_attributes_of_signals(simulate: Run) -> None:
     prints(simulate, bench(body, "  signal a : bit;"), wanted)
 
 
+def test_attributes_of_a_signal_without_events(simulate: Run) -> None:
+    """16.2.4: it has been stable and quiet for ever, and its delayed copy begins as it does itself."""
+    body = """  begin
+    say(boolean'image(b'stable(1 ns)) & boolean'image(b'quiet(1 ns)) & boolean'image(b'stable) & bit'image(b'delayed(2 ns)));
+    wait for 7 ns;
+    say(boolean'image(b'stable(5 ns)) & boolean'image(b'quiet) & bit'image(b'delayed(2 ns)) & bit'image(b'delayed) & bit'image(b'transaction));
+    assert b'last_event = time'high and b'last_active = time'high report "never";
+    b <= '0';
+    wait for 1 ns;
+    say(boolean'image(b'stable(3 ns)) & boolean'image(b'stable) & bit'image(b'delayed(2 ns)) & bit'image(b'transaction));
+    wait for 2 ns;
+    say(boolean'image(b'stable(4 ns)) & boolean'image(b'stable(3 ns)) & bit'image(b'delayed(2 ns)));"""
+    wanted = "truetruetrue'1'\ntruetrue'1''1''0'\nfalsetrue'1''1'\nfalsetrue'0'"
+    done = prints(simulate, bench(body, "  signal b : bit := '1';"), wanted)
+    assert done is None or "never" not in done.err
+
+
 def test_waits(simulate: Run) -> None:
     """10.2: on, until, for, and what ends a wait first."""
     body = """  begin

@@ -274,6 +274,9 @@ class Object(Identity):
     site: int = 0  # of the declaration of one that is static
 
 
+IMPLICIT = ("transaction", "quiet", "delayed", "stable")  # the kinds of signals that come with another one (16.2.4)
+
+
 class RootSignal(Identity):
     """A signal with storage of its own; ports are parts of it. `unresolved` drivers that overlap are an error."""
 

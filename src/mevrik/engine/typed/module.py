@@ -382,6 +382,10 @@ class Module:
                     low.default(place)
 
         def drivers(f: Function, low: Statements) -> None:
+            for root in model.roots:
+                for d in root.drivers if root.kind in t.IMPLICIT else ():
+                    image = f.op(f"load ptr, ptr {f.gep('%m', self.drivers + d.number * DRIVER_BYTES)}")
+                    f.copy(image, f.static(root.offset), root.size)
             for process in model.processes:
                 for d in process.drivers.values():
                     image = f.op(f"load ptr, ptr {f.gep('%m', self.drivers + d.number * DRIVER_BYTES)}")

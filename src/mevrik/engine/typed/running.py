@@ -21,7 +21,6 @@ if TYPE_CHECKING:
 STACKED, REACTIVE = 2048, 32  # of kernel/kernel.h
 RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED, BRIDGED, ALONG, EDGES, NINE, JOINED = 1, 2, 4, 8, 32, 64, 128, 256, 512, 1024, 2048
 WAYS = ("out", "in", "net", "strong", "weak")  # of kernel/bridge.c
-IMPLICIT = {"transaction": 0, "quiet": 1, "delayed": 2, "stable": 3}
 
 
 class TypedCode:
@@ -73,7 +72,7 @@ class TypedCode:
     def _implicit_drivers(self) -> None:
         """S'delayed and its kind are driven by the kernel itself."""
         for root in self.model.roots:
-            if root.kind in IMPLICIT and not root.drivers:
+            if root.kind in t.IMPLICIT and not root.drivers:
                 owner = t.Process("", "", 0, 0)
                 root.drivers.append(t.Driver(root, owner, ranges=[(0, root.size)]))
 
@@ -235,9 +234,9 @@ class TypedRun:
         if self.failed:
             return
         for root in self.model.roots:
-            if root.kind in IMPLICIT:
+            if root.kind in t.IMPLICIT:
                 source, at, size, ticks = root.links
-                lib.v_implicit(source.number, IMPLICIT[root.kind], root.drivers[0].number, at, size, ticks)
+                lib.v_implicit(source.number, t.IMPLICIT.index(root.kind), root.drivers[0].number, at, size, ticks)
             if root.wants_parts and root.size and isinstance(root.subtype.type, (t.ArrayType, t.RecordType)):
                 starts = list(_scalars(root.subtype, 0))
                 lib.v_keep_parts(root.number, (c.c_uint32 * len(starts))(*starts), len(starts))

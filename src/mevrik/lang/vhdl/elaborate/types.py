@@ -110,8 +110,9 @@ class Types(Statements):
         assert isinstance(definition.range, a.Range)
         units = {definition.primary: 1}
         kind = t.Physical(d.text, d.pos, units)
-        left = self.constant(self.value(definition.range.left, self.std.universal_integer))
-        right = self.constant(self.value(definition.range.right, self.std.universal_integer))
+        left, right = (
+            self.constant(self.value(e, self._any_number(e))) for e in (definition.range.left, definition.range.right)
+        )  # of any integer types (5.2.4)
         base = t.Subtype(kind, d.text)
         bounds = t.Bounds(t.Const(base, d.pos, left), t.Const(base, d.pos, right), definition.range.down)
         subtype = t.Subtype(kind, d.text, bounds)
