@@ -110,3 +110,18 @@ def test_named_variables_alone(simulate: Run) -> None:
 def test_random_control_that_is_not_there(simulate: Run, call: str) -> None:
     done = simulate(f"class p; rand int a; endclass module tb; p o = new; initial begin {call} end endmodule", suffix=".sv")
     assert "is not supported yet (IEEE 1800-2017 18." in done.err and done.err.count("error") == 1
+
+
+def test_a_seed_gives_the_same_numbers(simulate: Run) -> None:
+    """18.13.1."""
+    text = """module tb; int a, b, c, d;
+      initial begin a = $urandom(3); b = $urandom; c = $urandom(3); d = $urandom; $display("%b %b %b", a == c, b == d, a == b); end endmodule"""
+    assert simulate(text, suffix=".sv").out == "1 1 0\n"
+
+
+def test_objects_inside_are_random_without_a_word(simulate: Run) -> None:
+    """18.4: a random property that is an object is randomized with it; that nobody uses that result is no finding."""
+    text = """class In; rand bit [15:0] a; endclass class Out; rand In inner; function new(); inner = new; endfunction endclass
+      module tb; Out o; initial begin o = new; if (o.randomize()) $display("%b", o.inner.a !== 'x); end endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert done.out == "1\n" and not done.err

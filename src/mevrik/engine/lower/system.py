@@ -129,6 +129,8 @@ class SystemLowerer(OperandLowerer):
                 seed = f.storage(place.signal).address
             return Val(f.op(f"call i32 @k_random(ptr {seed})"), None, 32)
         if name == "$urandom":
+            if args:  # the same seed gives the same numbers (IEEE 1800-2017 18.13.1)
+                f.emit(f"call void @k_seed(i64 {self.known(self.resized(self.value(args[0]), 64, True)).v})")
             return Val(f.op("call i32 @k_urandom()"), None, 32)
         if name == "$urandom_range":
             bounds = [self.known(self.resized(self.value(a), 32, False)).v for a in args] + ["0"]

@@ -106,7 +106,7 @@ def _value(elab: UnitElaborator, f: ClassField) -> ast.Stmt:
 def _draw(elab: UnitElaborator, f: ClassField | _Variable, target: ast.Expr, shape: Shape) -> ast.Stmt:
     pos, t = f.pos, shape.type
     if isinstance(t, Handle):  # the object behind a handle, if there is one (18.4)
-        call = ast.CallStmt(pos, ast.Call(pos, ast.Member(pos, target, "randomize"), []))
+        call = ast.CallStmt(pos, ast.Call(pos, ast.Member(pos, target, "randomize"), []), True)
         return ast.If(pos, ast.Binary(pos, "!=", target, ast.Name(pos, "null")), call, None)
     if isinstance(t, (Text, Real)) or not isinstance(t, Vec) or shape.loose or shape.spread is not None:
         elab.error(

@@ -74,6 +74,15 @@ class StatementParser(PropertyParser):
             return ast.CallStmt(pos, call)
         if self.left_out():
             return ast.Null(pos)
+        if kind == "expect" and self.sv:
+            self.diagnostics.error(pos, "expect is not supported yet (IEEE 1800-2017 16.17)", "unsupported")
+            self.i += 1
+            self.skip_balanced("(", ")")
+            if self.kind != "else" and not self.accept(";"):
+                self.statement()
+            if self.accept("else"):
+                self.statement()
+            return ast.Null(pos)
         if kind == "else":
             self.i += 1
             self.last_error = -100
