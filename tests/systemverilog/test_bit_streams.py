@@ -57,6 +57,7 @@ module gate #(W = 4) (input [W-1:0] level = 9, input logic enable = 1'b1, input 
   assign y = level + enable;
   initial #1 $display("%0d %b %0.1f %p %0d", level, enable, rate, list, y);
 endmodule
+module fall(input byte list[2:0] = '{7, 8, 9}); initial #1 $display("%p %0d", list, list[2]); endmodule
 module old(a, b, y);
   input a; input [3:0] b; output y; logic a; logic [3:0] b; logic y;
   always_comb y = a & b[3];
@@ -69,6 +70,7 @@ endmodule
     [
         ("gate u();", "9 1 2.5 '{7, 8} 10"),
         ("gate #(6) u(.level(6'd40));", "40 1 2.5 '{7, 8} 41"),
+        ("fall u();", "'{7, 8, 9} 7"),
         ("gate u(4'd3, 1'b0);", "3 0 2.5 '{7, 8} 3"),
         ("logic [3:0] level = 2; gate u(.*);", "2 1 2.5 '{7, 8} 3"),
         ("gate u(.enable(), .level(4'd1));", "1 z 2.5 '{7, 8} x"),  # an empty connection is none

@@ -35,6 +35,8 @@ FRAME = f"'{{inner:'{{{PACKET}, {PACKET}}}, tag:\"t\", level:2.5, list:'{{}}}}"
         ("packet_t q[]; initial q = new[1];", "q", f"'{{{PACKET}}}"),  # 7.5.1
         ("packet_t q[$];", "q[3]", PACKET),  # table 7-1: of an element that is not there
         ("packet_t a[string]; initial a[\"x\"].sum = 8;", 'a["x"]', "'{address:4, sum:8, data:'{1, 1}, state:RUN}"),  # 7.8.7
+        ("struct {byte d[3:0] = '{1, 2, 3, 4}; byte e[2][1:0] = '{'{5, 6}, '{7, 8}};} v;", "v", "'{d:'{1, 2, 3, 4}, e:'{'{5, 6}, '{7, 8}}}"),
+        ("struct {byte d[3:0] = '{1, 2, 3, 4}; string s = \"q\";} v;", "v.d[3]", "1"),
         ("mixed_t v;", "v", "'{a:x, b:0}"),  # table 6-7: what has no default begins as its type does
         ("mixed_t q[]; initial q = new[1];", "q", "'{'{a:x, b:0}}"),
         ("class C; packet_t p[2]; frame_t f; endclass C c = new;", "c.p[1]", PACKET),

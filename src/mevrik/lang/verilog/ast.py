@@ -735,8 +735,8 @@ class SourceUnit(Identity):
 def declared_names(item: Item) -> list[str]:
     """What a declaration declares; "*" for all of a package."""
     match item:
-        case Import(package=package, name=name):
-            return [package, name]
+        case Import(name=name):
+            return [name]
         case NetDecl(names=names, type=dtype) | VarDecl(names=names, type=dtype) | ParamDecl(names=names, type=dtype):
             return [*(d.name for d in names), *(x.name for x in dtype.items)]
         case EventDecl(names=names) | GenvarDecl(names=names):

@@ -10,7 +10,7 @@ from mevrik.design import nodes as n
 from mevrik.design.record import replace
 from mevrik.design.types import Array, Handle, List, Real, Text, Vec
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.scope import Field, Shape, start_value
+from mevrik.lang.verilog.elaborate.scope import Field, Shape, from_left, start_value
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.types import TypeElaborator
@@ -36,11 +36,11 @@ def _bits(value: n.Expr | None, f: Field) -> tuple[int, int]:
             return val, unk
         case n.RealConst(value=real):
             return int.from_bytes(struct.pack("<d", real), "little"), 0
-        case n.ArrayConst(items=items, type=Array() as kind) if items:
+        case n.ArrayConst(type=Array() as kind):
             width = kind.element.width if isinstance(kind.element, Vec) else 64
             val = unk = 0
-            for k in range(kind.count):
-                one = _bits(items[k if len(items) > 1 else 0], f)
+            for item in from_left(value):
+                one = _bits(item, f)
                 val, unk = val << width | one[0], unk << width | one[1]
             return val, unk
     start = start_value(f.shape)
@@ -109,8 +109,8 @@ def literal(value: n.Expr, shape: Shape, pos: int) -> ast.Expr:
             return ast.StringLiteral(pos, text)
         case n.RealConst(value=real):
             return ast.RealNumber(pos, real)
-        case n.ArrayConst(items=items, type=Array() as kind):
-            parts = [literal(items[k if len(items) > 1 else 0], shape, pos) for k in range(kind.count)]
+        case n.ArrayConst(type=Array() as kind):
+            parts = [literal(item, shape, pos) for item in from_left(value)]
             for left, right in reversed(kind.dims):
                 size = abs(left - right) + 1
                 parts = [ast.Pattern(pos, [(None, p) for p in parts[k : k + size]], False) for k in range(0, len(parts), size)]

@@ -375,6 +375,7 @@ class NameElaborator(SamplingElaborator):
             tree = self.context.packages.get(name)
             if tree is None:
                 hint = nearest(name, self.context.packages)
+                self.root.lost.add(name)
                 raise self.error(pos, f"there is no package '{name}'{hint}", "unknown-package")
             from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 

@@ -14,7 +14,7 @@ from mevrik.lang.verilog.elaborate.casts import CastElaborator
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold, fold_resize
 from mevrik.lang.verilog.elaborate.lists import falls
-from mevrik.lang.verilog.elaborate.scope import Field, Shape, TypeName, matching
+from mevrik.lang.verilog.elaborate.scope import Field, Shape, TypeName, matching, order_of
 from mevrik.lang.verilog.elaborate.selections import Selected
 
 SPREAD_LIMIT = 1 << 14  # elements of an array that are written out one by one
@@ -220,7 +220,7 @@ class PatternElaborator(CastElaborator):
             )
         rising = Array(target.element, tuple((min(d), max(d)) for d in target.dims))
         value = n.ListArray(rising, listed)
-        order = _order([(left > right, abs(left - right) + 1) for left, right in target.dims])
+        order = order_of([(left > right, abs(left - right) + 1) for left, right in target.dims])
         return n.ArrayConst(target, tuple(n.Item(target.element, value, n.Offset(k)) for k in order))
 
     def _fits(self, e: ast.Expr, dims: tuple[tuple[int, int], ...], wanted: tuple[tuple[int, int], ...]) -> None:
@@ -245,7 +245,7 @@ class PatternElaborator(CastElaborator):
         """Elements in the order of the target, whose indexes run the other way."""
         if target.count > SPREAD_LIMIT:
             raise self.error(e.pos, "a copy of so large an array whose indexes run the other way is not supported", "unsupported")
-        order = _order([((a > b) != (c > d), abs(a - b) + 1) for (a, b), (c, d) in zip(own.unpacked, target.dims)])
+        order = order_of([((a > b) != (c > d), abs(a - b) + 1) for (a, b), (c, d) in zip(own.unpacked, target.dims)])
         items = tuple(n.Item(own.type, value, n.Offset(k)) for k in order)
         return n.ArrayConst(target, items)
 
@@ -474,12 +474,3 @@ def _elements(e: ast.Expr, dims: tuple[tuple[int, int], ...]) -> ast.Pattern:
     """An array inside of a structure, element by element."""
     inside = [ast.Index(e.pos, e, number(e.pos, k)) for k in span(*dims[0])]
     return ast.Pattern(e.pos, [(None, _elements(x, dims[1:]) if len(dims) > 1 else x) for x in inside], False)
-
-
-def _order(dims: list[tuple[bool, int]]) -> list[int]:
-    """The numbers of the elements of an array whose dimensions, some of them turned, have these sizes."""
-    order = [0]
-    for turned, size in dims:
-        steps = range(size - 1, -1, -1) if turned else range(size)
-        order = [base * size + k for base in order for k in steps]
-    return order

@@ -234,6 +234,24 @@ def start_value(shape: Shape) -> n.Const | None:
     return n.Const(t, ones, ones)
 
 
+def from_left(value: n.ArrayConst) -> list[n.Expr]:
+    """The elements of a constant array, the leftmost first: they are kept by ascending index, and one stands for all that are alike."""
+    kind = value.type
+    assert isinstance(kind, Array)
+    if len(value.items) == 1:
+        return [value.items[0]] * kind.count
+    return [value.items[k] for k in order_of([(left > right, abs(left - right) + 1) for left, right in kind.dims])]
+
+
+def order_of(dims: list[tuple[bool, int]]) -> list[int]:
+    """The numbers of the elements of an array whose dimensions, some of them turned, have these sizes."""
+    order = [0]
+    for turned, size in dims:
+        steps = range(size - 1, -1, -1) if turned else range(size)
+        order = [base * size + k for base in order for k in steps]
+    return order
+
+
 Entity = "Signal | Param | TypeName | SubDecl | InstanceName | BlockName | Scope"
 
 

@@ -19,7 +19,17 @@ from mevrik.lang.verilog.elaborate.classinfo import ClassField
 from mevrik.lang.verilog.elaborate.clocking import ClockingName
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, holds_text, int_of, part_at
-from mevrik.lang.verilog.elaborate.scope import BlockName, EventArray, InstanceName, Param, PropertyName, Scope, Shape, SubDecl, TypeName
+from mevrik.lang.verilog.elaborate.scope import (
+    BlockName,
+    EventArray,
+    InstanceName,
+    Param,
+    PropertyName,
+    Scope,
+    Shape,
+    SubDecl,
+    TypeName,
+)
 from mevrik.lang.verilog.elaborate.texts import BYTE
 
 _FREE = -(1 << 62)
@@ -127,7 +137,9 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             event = entity.event
             return Selected(Shape(event.type), event.type, signal=event, clocking=entity)
         if isinstance(entity, PropertyName):
-            message = "a sequence as an event, and whether one was triggered, is not supported yet (IEEE 1800-2017 9.4.2.4, 16.13.6)"
+            message = (
+                "a sequence as an event, and whether one was triggered, is not supported yet (IEEE 1800-2017 9.4.2.4, 16.13.6)"
+            )
             raise self.error(e.pos, message, "unsupported")
         raise self.error(e.pos, f"{self.words(e)} is {kind_of(entity)}; a signal or constant is needed here", "not-a-value")
 
