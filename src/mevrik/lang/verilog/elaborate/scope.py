@@ -268,9 +268,7 @@ class Scope(Identity):
     wild: list[Scope] = field(default_factory=list)  # packages of which all is visible (IEEE 1800-2017 26.3)
     constructs: int = 0  # generate constructs so far
     nameless: int = 0  # types without a name so far
-    lost: set[str] = field(
-        default_factory=set
-    )  # names whose declarations have mistakes, "*" for those that may come from a package
+    lost: set[str] = field(default_factory=set)  # names whose declarations have mistakes; "*": any name may be one
     outside: Callable[[str], object | None] | None = None  # of the outermost scope: names that stand outside the module
 
     def of_call(self, name: str) -> Scope:
