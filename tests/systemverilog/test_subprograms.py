@@ -195,3 +195,30 @@ def test_references_of_methods_are_the_things_themselves(simulate: Run) -> None:
       end
     endmodule"""
     prints(simulate, text, "12 d=1\n25 3 3 6 3\n35 free 6\n45 again 6\n50 sub 3\n60 twice\n'{3, 4, 8}")
+
+
+def test_a_local_variable_by_reference_is_seen_while_the_task_waits(simulate: Run) -> None:
+    """13.5.2: a reference is the variable itself: others see at once what the task writes, and it sees what they write."""
+    text = """`timescale 1ns/100ps
+    module tb; int total = 0;
+      task automatic raise(ref int v, input int n = 3, output int last);
+        int k;
+        for (k = 0; k < n; k++) begin #2 v++; total++; if (v > 100) return; end
+        last = v;
+      endtask
+      task automatic twice(ref int v); int l; raise(v, .n(2), .last(l)); $display("twice %0d %0d", v, l); endtask
+      task automatic fill(ref int a[3], ref string s); foreach (a[i]) begin #1 a[i] = i + 1; s = {s, "x"}; end endtask
+      task automatic deep(ref int v, input int d); if (d > 0) begin #1 v++; deep(v, d - 1); end endtask
+      task automatic until_set(ref bit go); wait (go); $display("go %0t", $realtime); endtask
+      initial begin
+        automatic int n = 0, l; automatic int a[3]; automatic string s = ""; automatic bit go = 0;
+        fork raise(n, .last(l)); repeat (3) begin #1.5 $display("%0d", n); end join
+        $display("end %0d %0d", n, l);
+        n = 99; raise(n, 5, l); $display("%0d %0d", n, l);
+        fork fill(a, s); begin #1.5 $display("%p %s", a, s); #1 $display("%p %s", a, s); end join
+        n = 5; twice(n); deep(n, 3); $display("%0d %0d", n, total);
+        fork until_set(go); #4 go = 1; join
+      end
+    endmodule"""
+    wanted = "0\n1\n2\nend 3 3\n101 0\n'{1, 0, 0} x\n'{1, 2, 0} xx\ntwice 7 7\n10 7\ngo 240\n"
+    assert simulate(text, suffix=".sv").out == wanted

@@ -1,5 +1,5 @@
 """Arguments by reference of tasks (IEEE 1800-2017 13.5.2): a form of the task over the very things that a call gives, so that it waits
-for them and others see what it writes at once.
+for them and others see what it writes at once. A task that waits and gets a local variable of its caller becomes a block of the caller.
 
 What an argument selects by is taken at the call: indexes and objects become arguments of their own."""
 
@@ -7,11 +7,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from mevrik.design import nodes as n
 from mevrik.design.record import Value, field, replace
 from mevrik.design.types import Handle, Vec
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl
+from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.substitute import renewed
 
 if TYPE_CHECKING:
@@ -67,7 +69,7 @@ class _Form(Value):
 
 
 def referring(elab: SubprogramElaborator, decl: SubDecl, call: ast.Call) -> tuple[SubDecl, ast.Call]:
-    """The form of a task for a call, and the call of it. What no form can be made of is copied in and out: local variables of others."""
+    """The form of a task for a call, and the call of it. What no form can be made of is copied in and out."""
     tree = decl.tree
     offset = len(decl.sub.ports) - len(tree.ports)
     if not tree.is_task or not any(p.by_reference for p in tree.ports):
@@ -107,6 +109,61 @@ def referring(elab: SubprogramElaborator, decl: SubDecl, call: ast.Call) -> tupl
         elab.sub_scopes[own].names.update(form.signals)
         elab.subprogram(own)
     return elab.referring_forms[key], replace(call, args=[*(a for _, a in kept), *form.args])
+
+
+def inlined(elab: SubprogramElaborator, s: ast.Node, decl: SubDecl, call: ast.Call) -> list[n.Stmt] | None:
+    """The statements of a task as a block of its caller, where a local variable of that is handed on by reference and others may see it
+    while the task waits; None where there is no need, or where the task calls itself or keeps variables."""
+    tree = decl.tree
+    if not (tree.is_task and tree.automatic and decl.owner is None and any(p.by_reference for p in tree.ports)):
+        return None
+    around = _scope_of(elab, decl)
+    args = elab.arguments(decl.sub, call)
+    handed = [_handed_on(elab, p, made, arg) for p, made, arg in zip(tree.ports, decl.sub.ports, args, strict=True)]
+    if around is None or decl in elab.inlining or not decl.sub.suspends or not any(h and h.kind == "local" for h in handed):
+        return None
+    if any(isinstance(x, ast.VarDecl) and x.lifetime == "static" for x in tree.decls):
+        return None
+    site, block = elab.site(s), n.Block(elab.site(s), [], tree.name)
+    scope = Scope(tree.name, f"{decl.scope.prefix}{tree.name}.", around, "block", sub=elab.breaks.sub)
+    before: list[n.Stmt] = []
+    after: list[n.Stmt] = []
+    outer, breaks = elab.scope, elab.breaks
+    for port, shape, default, arg, given in zip(tree.ports, decl.shapes, decl.sub.defaults, args, handed, strict=True):
+        if given is not None:
+            scope.names[port.name] = given
+            continue
+        elab.scope = around
+        made = elab.signal(scope, port.name, elab.resolve_type(port.type), port.dims, "local", port.pos)
+        elab.scope = outer
+        if port.direction != "output":
+            value = elab.for_target(arg, shape.whole, shape) if arg is not None else default
+            assert value is not None
+            before += elab.store_selected(site, Selected(shape, made.type, made), value, arg or ast.Name(port.pos, port.name))
+        if port.direction != "input" and arg is not None:
+            after += elab.store(site, arg, n.Ref(shape.whole, made))
+    elab.inlining.append(decl)
+    elab.scope = scope
+    elab.breaks = replace(breaks, loop=None, step=None, body=block, open=[*breaks.open, block])
+    try:
+        block.body += elab.declare_items(tree.decls, scope, True)
+        for inner in tree.body.body if isinstance(tree.body, ast.Block) else []:
+            block.body += elab.body(inner)
+    finally:
+        elab.scope, elab.breaks = outer, breaks
+        elab.inlining.pop()
+    return [*before, block, *after]
+
+
+def _handed_on(elab: SubprogramElaborator, port: ast.Port, made: Signal, arg: ast.Expr | None) -> Signal | None:
+    """The variable that an argument by reference is, if it is a whole one of the same type."""
+    found = elab.quietly(lambda: elab.selected(arg)) if port.by_reference and arg is not None else None
+    if found is None or found.signal is None or found.element is not None or found.bits is not None or found.character is not None:
+        return None
+    same = found.signal.type == made.type and _dimensions(elab.shape_of_signal(found.signal)) == _dimensions(
+        elab.shape_of_signal(made)
+    )
+    return found.signal if same and found.signal.via is None else None
 
 
 def _scope_of(elab: SubprogramElaborator, decl: SubDecl) -> Scope | None:

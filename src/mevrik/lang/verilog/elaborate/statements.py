@@ -291,14 +291,14 @@ class StatementElaborator(TaskElaborator):
         site = self.site(s)
         if s.kind == "return":
             sub, block = self.breaks.sub, self.breaks.body
-            if sub is None or block is None:
+            if block is None:
                 raise self.error(s.pos, "'return' stands outside a function or task", "jump")
             found: list[n.Stmt] = []
-            if s.value is None and sub.type is not None and sub.name != "new":
+            if s.value is None and sub is not None and sub.type is not None and sub.name != "new":
                 raise self.error(s.pos, f"'{sub.name}' has a result: 'return' gives it, as in return value; (12.8)", "jump")
             if s.value is not None:
-                if sub.result is None or sub.type is None:
-                    raise self.error(s.pos, f"'{sub.name}' has no result to return", "jump")
+                if sub is None or sub.result is None or sub.type is None:
+                    raise self.error(s.pos, f"'{sub.name if sub is not None else block.name}' has no result to return", "jump")
                 shape = self.shape_of_signal(sub.result)
                 found += self.store_selected(
                     site, Selected(shape, sub.result.type, sub.result), self.for_target(s.value, shape.whole, shape), s.value

@@ -12,7 +12,7 @@ from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.decisions import Breaks
 from mevrik.lang.verilog.elaborate.generate import GenerateElaborator
 from mevrik.lang.verilog.elaborate.promises import check_override_types
-from mevrik.lang.verilog.elaborate.references import referring
+from mevrik.lang.verilog.elaborate.references import inlined, referring
 from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 
@@ -21,6 +21,7 @@ class SubprogramElaborator(GenerateElaborator):
     scale: ast.Timescale
     _sub_scopes: dict[SubDecl, Scope]
     referring_forms: dict[tuple[SubDecl, str], SubDecl]
+    inlining: list[SubDecl]  # the tasks that are being made blocks of their callers
 
     @property
     def sub_scopes(self) -> dict[SubDecl, Scope]:
@@ -84,6 +85,9 @@ class SubprogramElaborator(GenerateElaborator):
 
     def referring(self, decl: SubDecl, call: ast.Call) -> tuple[SubDecl, ast.Call]:
         return referring(self, decl, call)
+
+    def inlined(self, s: ast.Node, decl: SubDecl, call: ast.Call) -> list[n.Stmt] | None:
+        return inlined(self, s, decl, call)
 
     def _sub_body(self, entity: SubDecl) -> None:
         self.sub_head(entity)

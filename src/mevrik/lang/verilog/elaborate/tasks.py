@@ -58,6 +58,9 @@ class TaskElaborator(AssignmentElaborator):
         if not s.void:
             self._result_left(decl, call)
         self.check_references(decl, call)
+        block = self.inlined(s, decl, call) if not obj else None
+        if block is not None:
+            return block
         named, asked = decl.tree.name, call
         decl, call = self.referring(decl, call)
 
@@ -85,6 +88,9 @@ class TaskElaborator(AssignmentElaborator):
             )
         message = f"the result of '{tree.name}' is not used: void'({tree.name}(…)) says that this is meant (13.4.1)"
         self.context.diagnostics.warning(call.pos, message, "result-unused")
+
+    def inlined(self, s: ast.Node, decl: SubDecl, call: ast.Call) -> list[n.Stmt] | None:
+        raise NotImplementedError
 
     def referring(self, decl: SubDecl, call: ast.Call) -> tuple[SubDecl, ast.Call]:
         raise NotImplementedError

@@ -77,6 +77,7 @@ class UnitElaborator(SubprogramElaborator):
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
         self.referring_forms: dict[tuple[SubDecl, str], SubDecl] = {}
+        self.inlining: list[SubDecl] = []
         self.coming: set[str] = set()  # interfaces of this module, which are not nets though not declared yet
         self.dollar: list[n.Expr] = []
         self.indexes: dict[Signal, Signal] = {}
