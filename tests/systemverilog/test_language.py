@@ -322,3 +322,32 @@ def test_aliases_of_nets(simulate: Run) -> None:
 )
 def test_aliases_that_are_none(simulate: Run, item: str, word: str) -> None:
     assert word in simulate(f"module tb; {item} endmodule", suffix=".sv").err
+
+
+def test_ports_that_stand_for_something_inside(simulate: Run) -> None:
+    """23.2.2.2: an explicit port has a name outside and an expression inside; it keeps its place among the others."""
+    text = """module gate(input .up(open), output .low(r[1:0]), output .high({r[3], r[2]}), input logic en, output logic z);
+        wire open; logic [3:0] r; assign r = {open, ~open, open, en}; assign z = ^r;
+      endmodule
+      module tb; logic up = 1, en = 1; wire [1:0] low, high, l2, h2; wire z, z2;
+        gate a(.up(up), .low(low), .high(high), .en(en), .z(z)); gate b(up, l2, h2, en, z2);
+        initial begin #1 $display("%b %b %b, %b %b %b", high, low, z, h2, l2, z2); up = 0; #1 $display("%b %b", high, low); end
+      endmodule"""
+    assert simulate(text, "--top", "tb", suffix=".sv").out == "10 11 1, 10 11 1\n01 01\n"
+
+
+def test_a_pattern_takes_a_value_apart(simulate: Run) -> None:
+    """10.9: on the left of an assignment it names the variables that the members or elements go to."""
+    text = """module tb; struct {int p; string s; logic q;} st = '{3, "x", 1}; int a, b, c, pair[2] = '{5, 6}, d[1:0] = '{7, 8}; string s; logic q;
+      typedef struct {int x, y;} xy; function automatic xy both(int k); return '{k, k + 1}; endfunction
+      initial begin
+        '{a, s, q} = st; $display("%0d %s %b", a, s, q);
+        '{a, b} = pair; '{b, a} = pair; $display("%0d %0d", a, b);
+        '{a, b} = d; $display("%0d %0d", a, b);
+        '{y: a, x: b} = both(40); $display("%0d %0d", a, b);
+        '{a, b} <= both(1); $display("%0d", a); #1 $display("%0d %0d", a, b);
+      end
+    endmodule"""
+    assert simulate(text, suffix=".sv").out == "3 x 1\n6 5\n7 8\n41 40\n41\n1 2\n"
+    done = simulate("module tb; int a, pair[2]; initial\n'{a} = pair;\nendmodule", suffix=".sv")
+    assert ":2:1: error: the pattern on the left has not as many parts" in done.err

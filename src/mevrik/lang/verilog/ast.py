@@ -280,6 +280,7 @@ class Port(Item):
     ansi: bool = True
     by_reference: bool = False
     modport: str = ""
+    stands_for: Expr | None = None  # `.name(expression)`: what is inside
 
 
 class PortRef(Item):

@@ -112,6 +112,8 @@ class AssignmentElaborator(DecisionElaborator):
     def _assign(self, s: ast.Assign) -> list[n.Stmt]:
         if isinstance(s.target, ast.Stream):
             return self._unpack(s, s.target)
+        if isinstance(s.target, ast.Pattern):
+            return self._take_apart(s, s.target)
         clocked = self.clock_target(s.target)
         if clocked is not None:
             return self.drive_clock_variable(s, *clocked)
@@ -199,6 +201,25 @@ class AssignmentElaborator(DecisionElaborator):
             item = element_of(value, k)
             made.append(n.Schedule(site, (n.LRef(found.signal, at, None, found.width),), item, delay))
         return made
+
+    def _take_apart(self, s: ast.Assign, target: ast.Pattern) -> list[n.Stmt]:
+        """`'{a, b} = value;`: a structure or an array is given to several variables (IEEE 1800-2017 10.9)."""
+        shape = self.shape_of(s.value)
+        left, right = shape.unpacked[0] if shape.unpacked else (0, 0)
+        names = [] if shape.unpacked else list(shape.fields)
+        given = [v for _, v in target.parts]
+        if target.keyed:
+            by_name = {k.name: v for k, v in target.parts if isinstance(k, ast.Name)}
+            given = [by_name[name] for name in names if name in by_name]
+        if not (names or shape.unpacked) or len(given) != (len(names) if names else abs(left - right) + 1):
+            raise self.error(s.pos, "the pattern on the left has not as many parts as the value (10.9)", "pattern")
+        held = ast.Name(s.pos, "taken apart")
+        decl = ast.VarDecl(s.pos, ast.DataType(s.pos, "known", known=shape), [ast.Declarator(s.pos, held.name)], "automatic")
+        parts: list[ast.Expr] = [ast.Member(s.pos, held, name) for name in names]
+        parts = parts or [ast.Index(s.pos, held, number(s.pos, k)) for k in span(left, right)]
+        body: list[ast.Stmt] = [ast.Assign(s.pos, held, s.value, False)]
+        body += [ast.Assign(s.pos, to, part, s.nonblocking) for to, part in zip(given, parts, strict=True)]
+        return self.statement(ast.Block(s.pos, "", [decl], body))
 
     def _unpack(self, s: ast.Assign, target: ast.Stream) -> list[n.Stmt]:
         """`{<<8{a, b}} = value;` (IEEE 1800-2017 11.4.14.3)."""

@@ -22,6 +22,8 @@ class PortElaborator(TypeElaborator):
     input_defaults: dict[str, ast.Expr]  # what an input gets that an instance leaves out
 
     def _port(self, port: ast.Port) -> None:
+        if port.stands_for is not None:
+            return  # when all is declared
         if self.is_interface(port):
             bound = self.interfaces.get(port.name)
             if bound is None:
@@ -82,6 +84,7 @@ class PortElaborator(TypeElaborator):
 
     def _finish_ports(self) -> None:
         if self.module.ansi:
+            self._finish_explicit_ports()
             return
         for ref in self.module.ports:
             if not isinstance(ref, ast.PortRef):
@@ -118,12 +121,23 @@ class PortElaborator(TypeElaborator):
                     "port-unlisted",
                 )
 
-    def _port_by_expression(self, ref: ast.PortRef) -> None:
+    def _finish_explicit_ports(self) -> None:
+        """The ports that stand for something inside, each at its place among the others."""
+        ports = [p for p in self.module.ports if isinstance(p, ast.Port)]
+        explicit = [p for p in ports if p.stands_for is not None]
+        for p in explicit:
+            ref = ast.PortRef(p.pos, p.name, p.stands_for)
+            self.guard(lambda ref=ref, p=p: self._port_by_expression(ref, p.direction))  # type: ignore[misc]
+        if explicit:
+            order = {p.name: k for k, p in enumerate(ports)}
+            self.unit.ports.sort(key=lambda s: order.get(s.name, len(order)))
+
+    def _port_by_expression(self, ref: ast.PortRef, given: str = "") -> None:
         """`.name(expression)`: a port that stands for a part or a group of the signals inside (12.3.2)."""
         assert ref.expr is not None
         self.scope = self.root
         places = self.place(ref.expr)
-        directions = {p.signal.port for p in places}
+        directions = {given or p.signal.port for p in places}
         self.inner_ports |= {id(p.signal) for p in places}
         if len(directions) != 1 or "" in directions:
             message = f"what the port '{ref.name}' stands for needs one input, output or inout declaration"

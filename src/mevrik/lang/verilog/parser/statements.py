@@ -15,7 +15,7 @@ MODULE_LEVEL = {
     "endmodule", "module", "macromodule", "always", "always_comb", "always_ff", "always_latch", "initial", "endfunction",
     "endtask", "endgenerate", "primitive", "specify", "generate", "eof", "endpackage", "endprogram", "endinterface",
 }  # fmt: skip
-BEGINS_ASSIGNMENT = {"id", "{", "++", "--", "this", "super"}
+BEGINS_ASSIGNMENT = {"id", "{", "'{", "++", "--", "this", "super"}
 CLOSERS = {"begin": "end", "fork": "join"}
 
 

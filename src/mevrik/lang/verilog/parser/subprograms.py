@@ -65,14 +65,26 @@ class SubprogramParser(SpecifyParser):
                 kind, dtype = "var", ast.DataType(self.pos, "name", name=self.texts[self.i])
                 self.i += 1
             name_pos = self.pos
-            name = self.identifier("the name of a port")
-            dims = self.ranges()
-            init = self.expression() if self.accept("=") else None
-            ports.append(
-                ast.Port(name_pos or pos, direction, kind, dtype, name, dims, init, by_reference=by_reference, modport=modport)
-            )
+            if self.sv and self.kind == "." and self.ahead(2) == "(":
+                ports.append(self._explicit_port(direction))
+            else:
+                name = self.identifier("the name of a port")
+                dims = self.ranges()
+                init = self.expression() if self.accept("=") else None
+                ports.append(
+                    ast.Port(name_pos or pos, direction, kind, dtype, name, dims, init, by_reference=by_reference, modport=modport)
+                )
             if not self.accept(","):
                 return ports
+
+    def _explicit_port(self, direction: str) -> ast.Port:
+        """`.name(expression)`: a port that stands for something inside (IEEE 1800-2017 23.2.2.2)."""
+        pos = self.expect(".")
+        name = self.identifier("the name of a port")
+        self.expect("(")
+        inside = self.expression()
+        self.expect(")", f"after what the port '{name}' stands for")
+        return ast.Port(pos, direction, "", ast.DataType(pos, ""), name, [], stands_for=inside)
 
     def port_type(self) -> tuple[str, ast.DataType]:
         kind = ""
