@@ -227,3 +227,15 @@ def test_what_a_driver_contributes(simulate: Run) -> None:
     done = simulate(text, suffix=".vhd")
     assert done.out.splitlines() == ["'U'30000true", "'1'40110true", "'H''Z'truefalse"], done.err
     assert "there is no 'driving_value" in done.err
+
+
+def test_attributes_of_all_and_of_others(simulate: Run) -> None:
+    """7.2: `all` stands for what is declared so far of a class, `others` for those of them that have no value yet."""
+    declarations = """  attribute remark : string;
+  signal a, b : bit; attribute remark of a : signal is "first"; attribute remark of others : signal is "rest";
+  constant k : integer := 1; constant l : integer := 2; attribute remark of all : constant is "fixed";
+  type t is (x, y); attribute remark of t : type is "kind"; attribute remark of y : literal is "word"; attribute remark of u1 : label is "place";"""
+    units = "entity nothing is end; architecture a of nothing is begin end;\n"
+    body = """  begin
+    say(a'remark & " " & b'remark & " " & k'remark & " " & l'remark & " " & t'remark & " " & y'remark & " " & u1'remark);"""
+    prints(simulate, bench(body, declarations, "  u1 : entity work.nothing;", units), "first rest fixed fixed kind word place")

@@ -433,10 +433,31 @@ class Declarations(Subprograms):
         value = self.value(d.value, found[0].subtype)
         self.check_value(value, found[0].subtype, d.value.pos)
         for name, _ in d.entities:
-            for x in self.scope.direct(name):
-                if isinstance(x, (t.Object, TypeName)):
-                    x.attributes = {**(x.attributes or {}), d.id: value}
-            self.scope.names[("attribute", d.id, name)] = [value]  # type: ignore[index]
+            for named in [name] if name not in ("all", "others") else self._of_class(d.kind):
+                key = ("attribute", d.id, named)
+                if name == "others" and key in self.scope.names:  # type: ignore[comparison-overlap]
+                    continue
+                for x in self.scope.direct(named):
+                    if isinstance(x, (t.Object, TypeName)):
+                        x.attributes = {**(x.attributes or {}), d.id: value}
+                self.scope.names[key] = [value]  # type: ignore[index]
+
+    def _of_class(self, kind: str) -> list[str]:
+        """The names that this region has declared so far of things of a class (7.2: what `all` and `others` stand for)."""
+
+        def is_one(x: Any) -> bool:
+            match x:
+                case t.Object():
+                    return x.kind == kind
+                case TypeName():
+                    return kind in ("type", "subtype")
+                case t.Subprogram():
+                    return kind == ("function" if x.function else "procedure")
+                case Literal():
+                    return kind == "literal"
+            return False
+
+        return [name for name, there in self.scope.names.items() if isinstance(name, str) and any(map(is_one, there))]
 
 
 def _is_signal(e: t.Expr) -> bool:
