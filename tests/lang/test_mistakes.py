@@ -125,6 +125,7 @@ SYSTEMVERILOG = {
     "an enum of an unknown width": ("module m;\n>>typedef enum logic [W:0] {A, B} st;\nst s; initial s = A; endmodule", "unknown-name"),
     "a pattern by position and by name": ("module m;\n>>int a[3] = '{9, default: 0};\ninitial $display(a[0]); endmodule", "pattern"),
     "the same the other way round": ("module m; struct {int a, b;} s; initial begin\n>>s = '{a: 9, 0};\nend endmodule", "pattern"),
+    "a static variable that begins with an automatic one": ("module m; initial for (int i = 0; i < 2; i++) begin\n>>int z = i;\n$display(z);\nend endmodule", "starts-once"),
 }  # fmt: skip
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import nodes as n
+from mevrik.design import walk
 from mevrik.design.types import BIT, EVENT, TEXT, Array, List, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.diagnostics import nearest
@@ -480,6 +481,7 @@ class DeclarationElaborator(PortElaborator):
                     continue
                 finally:
                     signal.fixed = fixed
+                self._lives_long_enough(body, signal, tree)
                 self.start_with(Process("initial", body, 0, scope.prefix, locals=self.process_locals, hidden=True))
                 continue
             try:
@@ -491,7 +493,19 @@ class DeclarationElaborator(PortElaborator):
             else:
                 site = self.context.site(signal.pos, tree.pos, "initial")
                 assign = n.Assign(site, (whole(signal),), value)
+                self._lives_long_enough([assign], signal, tree)
                 self.start_with(Process("initial", [assign], 0, scope.prefix, locals=self.process_locals))
+
+    def _lives_long_enough(self, body: list[n.Stmt], signal: Signal, tree: ast.Expr) -> None:
+        """A variable that is there before time 0 can't begin with one that is there only while its block runs (6.21)."""
+        for ref in walk.reads(body):
+            if ref.signal.kind == "local" and not ref.signal.implicit and ref.signal not in self.process_locals:
+                short, name = signal.name.rpartition(".")[2], ref.signal.name.rpartition(".")[2]
+                message = (
+                    f"'{short}' gets its value before time 0, when there is no '{name}': write 'automatic' before its type (6.21)"
+                )
+                self.context.diagnostics.error(tree.pos, message, "starts-once")
+                return
 
     def start_with(self, process: Process) -> None:
         process.region = "start"
