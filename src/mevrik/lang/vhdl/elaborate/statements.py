@@ -6,11 +6,11 @@ from mevrik.design import typed as t
 from mevrik.design.reads import signals_read, static_part, unique
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
-from mevrik.lang.vhdl.elaborate.expressions import Expressions
+from mevrik.lang.vhdl.elaborate.choices import Choices
 from mevrik.lang.vhdl.elaborate.scope import Alias, Label, Quiet, Scope, TypeName, Wrong
 
 
-class Statements(Expressions):
+class Statements(Choices):
     def statements(self, body: list[a.Stmt]) -> list[t.Stmt]:
         found: list[t.Stmt] = []
         for s in body:
@@ -274,7 +274,7 @@ class Statements(Expressions):
                 made = [t.Assign(site, place, self.value(waves[0].value, place.type))]
             elif waves is not None:
                 made = [t.SignalAssign(site, place, s.delay, reject, self._waves(waves, place), guard)]
-            arms.append((self.choices(choices, subject, s.matching), made))
+            arms.append((self.choices(choices, subject), made))
         self.check_choices(subject, arms, s.matching, s.pos, [c for _, c in s.alternatives])
         return self._guarded([t.Case(site, subject, s.matching, arms)], place, guard, site)
 
@@ -307,105 +307,6 @@ class Statements(Expressions):
         self.dead -= known is True
         return [t.If(site, test, then, other)]
 
-    def subject(self, e: a.Expr) -> t.Expr:
-        kinds = self.types(e)
-        value = self.value(e, None) if len(kinds) == 1 else self.value(e, self.plain(kinds[0]))
-        if getattr(value.type.type, "universal", False):
-            value = self.value(e, self.std.integer)
-        kind = value.type.type
-        if not value.type.discrete and not (
-            isinstance(kind, t.ArrayType) and len(kind.indexes) == 1 and isinstance(kind.element.type, t.Enum)
-        ):
-            raise Wrong(e.pos, f"a case chooses among discrete values or strings of characters; this is {value.type!r}", "case")
-        return value
-
-    def choices(self, choices: list[a.Expr], subject: t.Expr, matching: bool) -> list[t.Expr | t.Bounds]:
-        found: list[t.Expr | t.Bounds] = []
-        for c in choices:
-            if isinstance(c, a.Others):
-                return []
-            if self._is_range(c):
-                bounds, _ = self.bounds_here(c, subject.type)
-                found.append(t.Bounds(self.known(bounds.left), self.known(bounds.right), bounds.down))
-            else:
-                want = subject.type
-                found.append(self.value(c, want if not want.scalar else self.plain(want.type)))
-        return found
-
-    def check_choices(
-        self,
-        subject: t.Expr,
-        arms: list[tuple[list[t.Expr | t.Bounds], list[t.Stmt]]],
-        matching: bool,
-        pos: int,
-        written: list[list[a.Expr]],
-    ) -> None:
-        """10.9: every value once."""
-        others = any(not choices for choices, _ in arms)
-        kind = subject.type.type
-        for k, (choices, _) in enumerate(arms):
-            if not choices and k != len(arms) - 1:
-                raise Wrong(written[k][0].pos, "'others' has to be the last choice", "case-others")
-        if matching:
-            return
-        seen: dict[object, int] = {}
-        covered = 0
-        for (choices, _), trees in zip(arms, written, strict=True):
-            for c, tree in zip(choices, trees):
-                if isinstance(c, t.Bounds):
-                    if not c.static:
-                        return
-                    if c.low > c.high:
-                        continue
-                    if c.high - c.low > 100000:
-                        covered += c.high - c.low + 1
-                        continue
-                    keys: list[object] = list(range(c.low, c.high + 1))
-                elif isinstance(c, t.Const):
-                    keys = [c.value]
-                elif isinstance(c, t.Data):
-                    keys = [c.values]
-                    bounds = subject.type.bounds
-                    if bounds is not None and bounds[0].static and bounds[0].length != len(c.values):
-                        raise Wrong(
-                            tree.pos,
-                            f"this choice has {len(c.values)} elements, the expression of the case {bounds[0].length}",
-                            "case-length",
-                        )
-                else:
-                    return
-                for key in keys:
-                    if key in seen:
-                        raise Wrong(tree.pos, f"{self._choice_name(key, subject)} is chosen twice", "case-twice")
-                    seen[key] = tree.pos
-                covered += len(keys)
-        if others:
-            return
-        if isinstance(kind, (t.Enum, t.Integer)):
-            whole_range = self.range_of(subject.type, pos)
-            if isinstance(kind, t.Enum) and not whole_range.static:
-                return
-            if whole_range.static and covered < whole_range.high - whole_range.low + 1:
-                missing = [v for v in range(whole_range.low, min(whole_range.high, whole_range.low + 300) + 1) if v not in seen]
-                names = ", ".join(self._choice_name(v, subject) for v in missing[:4]) + (", ..." if len(missing) > 4 else "")
-                raise Wrong(pos, f"the choices leave out {names}; add them or 'when others'", "case-missing")
-        elif isinstance(kind, t.ArrayType) and isinstance(kind.element.type, t.Enum):
-            bounds2 = subject.type.bounds
-            if bounds2 is not None and bounds2[0].static:
-                whole = len(kind.element.type.literals) ** bounds2[0].length
-                if covered < whole:
-                    raise Wrong(
-                        pos, f"the choices cover {covered} of {whole} values of {subject.type!r}; add 'when others'", "case-missing"
-                    )
-
-    def _choice_name(self, key: object, subject: t.Expr) -> str:
-        kind = subject.type.type
-        if isinstance(kind, t.Enum) and isinstance(key, int) and 0 <= key < len(kind.literals):
-            return kind.literals[key]
-        if isinstance(key, bytes) and isinstance(kind, t.ArrayType) and isinstance(kind.element.type, t.Enum):
-            return '"' + "".join(kind.element.type.literals[b].strip("'") for b in key) + '"'
-        return str(key)
-
     def _case(self, s: a.Case, site: int) -> t.Stmt:
         subject = self.subject(s.subject)
         arms: list[tuple[list[t.Expr | t.Bounds], list[t.Stmt]]] = []
@@ -414,7 +315,7 @@ class Statements(Expressions):
             found: list[t.Expr | t.Bounds] = []
             mark = self.diagnostics.mark()
             with self.careful():
-                found = self.choices(choices, subject, s.matching)
+                found = self.choices(choices, subject)
             broken = broken or self.diagnostics.failed_since(mark)
             hidden, self.out = self.out, []
             arms.append((found, self.statements(body)))
