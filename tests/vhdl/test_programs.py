@@ -367,6 +367,38 @@ end architecture;
     assert ":tb:g(4):u:watch:seen :tb(sim):g(4):u@leaf(rtl):level :tb:g(4):u:watch: :tb(sim):g(4):u@leaf(rtl):" in done.err
 
 
+def test_an_instance_written_like_a_call(simulate: Run) -> None:
+    """11.7.1: `component` and both maps may be left out; 16.2.5: the generate is a part of the path, wherever the component is declared."""
+    text = """
+    entity tb is end;
+    architecture sim of tb is
+      component buoy is end component;
+      component nowhere is end component;
+      procedure hail is begin report "hailed"; end;
+    begin
+      u1 : buoy;
+      u2 : hail;
+      g : for k in 3 to 3 generate
+        u3 : buoy;
+      end generate;
+      u4 : nowhere;
+    end;
+    entity buoy is end;
+    architecture floating of buoy is
+      signal lamp : bit;
+    begin
+      process begin report lamp'instance_name; wait; end process;
+    end;
+    """
+    err = simulate(text, suffix=".vhd").err
+    assert sorted(line.split("note: ")[1] for line in err.splitlines() if "note: " in line) == [
+        ":tb(sim):g(3):u3@buoy(floating):lamp (at 0 s)",
+        ":tb(sim):u1@buoy(floating):lamp (at 0 s)",
+        "hailed (at 0 s)",
+    ]
+    assert "'nowhere' is bound to nothing" in err
+
+
 def test_packages_with_generics_and_the_forms_of_2008(simulate: Run) -> None:
     """4.7, 6.5.4, 6.5.5: a package with types and functions as generics, an attribute as one (16.2.2); 8.7: external names; 10.5.2.3: force
     of a signal that has no driver, which falls back to its default value; 9.2.4, 10.6.3, 5.3.2.2 and others, each line by hand."""

@@ -344,9 +344,7 @@ class Attributes(Calls):
                 name += signature(entity.params, entity.result) + ":"
             elif isinstance(entity, Label):
                 name += ":"
-        while region.paths is None and region.parent is not None:
-            region = region.parent
-        return self.text((region.paths or (":", ":"))[which] + name, e.pos)
+        return self.text(region.paths_to[which] + name, e.pos)
 
     def _region_of(self, name: str, entity: Any, e: a.Expr) -> Scope:
         """The region that declares what a name denotes."""

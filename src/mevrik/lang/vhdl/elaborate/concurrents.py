@@ -7,8 +7,9 @@ from collections.abc import Callable
 from mevrik.design import typed as t
 from mevrik.design.reads import signals_read, static_part, unique
 from mevrik.lang.vhdl import ast as a
-from mevrik.lang.vhdl.elaborate.instances import Instances
+from mevrik.lang.vhdl.elaborate.instances import Instances, bare_instance
 from mevrik.lang.vhdl.elaborate.scope import (
+    Component,
     Label,
     Quiet,
     Scope,
@@ -25,6 +26,9 @@ class Concurrents(Instances):
         for s in body:
             self._cache.clear()
             with self.careful():
+                instance = bare_instance(s)
+                if instance is not None and self._is_unit(instance.unit):
+                    s = instance
                 match s:
                     case a.Process():
                         self._defer(s)
@@ -34,6 +38,13 @@ class Concurrents(Instances):
                         self._block(s, block)
                     case a.Generate():
                         self._generate(s, block)
+
+    def _is_unit(self, name: a.Expr) -> bool:
+        try:
+            found = self.denote(name) or [None]
+        except (Wrong, Quiet):
+            return False  # the call tells what is wrong
+        return isinstance(found[0], Component | a.Entity)
 
     def _defer(self, s: a.Process) -> None:
         scope, path, here = self.scope, self.path, self.instance

@@ -20,6 +20,16 @@ from mevrik.lang.vhdl.elaborate.scope import (
 )
 
 
+def bare_instance(s: a.Concurrent) -> a.Instance | None:
+    """`label : name;` as an instance without maps (11.7.1). It is written like a call; only what the name means tells which it is."""
+    if not isinstance(s, a.Process) or not s.implied or not s.label or s.postponed:
+        return None
+    call = s.body[0]
+    if not isinstance(call, a.Call) or not isinstance(call.name, a.Name | a.Select):
+        return None
+    return a.Instance(s.pos, s.end, s.label, "component", call.name, "", [], [])
+
+
 def whole(value: n.Const) -> int:
     """A constant of the other language as a number."""
     kind = value.type
@@ -152,6 +162,7 @@ class Instances(Ports):
         """A component, and the entity that it is bound to (7.3)."""
         tree = component.tree
         scope = Scope(component.scope.parent, "")
+        scope.paths = self.scope.paths_to  # the path goes by the instance, not by the component's declaration
         what = what or f"component '{component.name}'"
         self.bind_generics(tree.generics, s.generic_map, scope, s.pos, what)
         local = t.Instance(s.label, f"{self.path}.{s.label}", component.name, s.pos, s.pos, self.instance)

@@ -130,10 +130,16 @@ class Scope(Identity):
 
     def open(self, outer: Scope | None, element: str, instance: str = "") -> None:
         """The region is this element of the paths (16.2.5), below those of `outer`."""
-        while outer is not None and outer.paths is None:
-            outer = outer.parent
-        above = outer.paths if outer is not None and outer.paths is not None else (":", ":")
+        above = outer.paths_to if outer is not None else (":", ":")
         self.paths = (f"{above[0]}{element}:", f"{above[1]}{instance or element}:")
+
+    @property
+    def paths_to(self) -> tuple[str, str]:
+        """The paths of the nearest region that is an element of them."""
+        region: Scope | None = self
+        while region is not None and region.paths is None:
+            region = region.parent
+        return region.paths if region is not None and region.paths is not None else (":", ":")
 
     @property
     def in_doubt(self) -> bool:

@@ -11,6 +11,7 @@ from mevrik.lang.diagnostics import Diagnostics, nearest
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.design import Elaborator
+from mevrik.lang.vhdl.elaborate.instances import bare_instance
 from mevrik.lang.vhdl.elaborate.library import Library
 from mevrik.lang.vhdl.elaborate.outline import design_of
 from mevrik.lang.vhdl.elaborate.scope import Quiet, Wrong
@@ -18,6 +19,7 @@ from mevrik.lang.vhdl.elaborate.scope import Quiet, Wrong
 
 def _instances(body: list[a.Concurrent], found: set[str]) -> None:
     for s in body:
+        s = bare_instance(s) or s
         if isinstance(s, a.Instance):
             unit = s.unit
             if isinstance(unit, (a.Name, a.Select)):
