@@ -50,6 +50,8 @@ MISTAKES = {
     "a matching case of whole numbers": (inside("signal i : integer; signal o : std_logic;", "process(all)\nbegin\n>>case? i is\nwhen 1 => o <= '0';\nwhen others => o <= 'Z';\nend case?;\nend process;"), "case"),
     "a choice of a matching case too short": (inside("signal v : std_logic_vector(1 downto 0); signal o : std_logic;", "process(all)\nbegin\ncase? v is\n>>when \"-\" => o <= '0';\nwhen others => o <= 'Z';\nend case?;\nend process;"), "case-length"),
     "choices of a matching selection that overlap": (inside("signal v : std_logic_vector(1 downto 0); signal o : std_logic;", "with v select?\no <= '0' when \"0-\",\n>>'1' when \"1-\" | \"00\",\n'Z' when others;"), "case-overlap"),
+    "a qualified number outside of its type": (inside("subtype small is integer range 0 to 9; signal i : integer;", ">>i <= small'(10);"), "range"),
+    "a qualified text of another length": (inside("subtype nibble is bit_vector(3 downto 0); signal b : bit_vector(1 to 5);", ">>b <= nibble'(\"10101\");"), "length"),
     "duplicate choice": (inside("signal v : bit; signal o : std_logic;", "process(v)\nbegin\ncase v is\nwhen '0' => o <= '0';\n>>when '0' => o <= '1';\nwhen others => null;\nend case;\nend process;"), "case-twice"),
     "missing use": ("entity e2 is end;\narchitecture a of e2 is\nsignal x : integer;\nbegin\nprocess\n>>variable l : line;\nbegin\nwait;\nend process;\nend;", "undeclared"),
     "unknown signal": (process(">>ss <= '1';"), "undeclared"),

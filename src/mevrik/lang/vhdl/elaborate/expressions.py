@@ -72,6 +72,7 @@ class Expressions(Aggregates):
             case a.Qualified(mark=mark, value=inner):
                 subtype = self.type_mark(mark)
                 value = self.value(inner, subtype)
+                self.check_value(value, subtype, inner.pos)
                 if isinstance(value, t.Const):
                     return t.Const(subtype, e.pos, value.value)
                 if subtype.scalar or subtype.bounds is not None:
@@ -90,6 +91,9 @@ class Expressions(Aggregates):
                 return self.external(e)
         self.types(e)
         raise Wrong(e.pos, "a value should stand here", "expression")
+
+    def check_value(self, value: t.Expr, subtype: t.Subtype, pos: int) -> None:
+        raise NotImplementedError
 
     def external(self, e: a.External) -> t.Expr:
         raise NotImplementedError

@@ -210,9 +210,6 @@ class Statements(Choices):
             self.check_value(value, place.type, e.pos)
         return value
 
-    def check_value(self, value: t.Expr, subtype: t.Subtype, pos: int) -> None:
-        raise NotImplementedError
-
     def _waves(self, waves: list[a.Wave] | None, place: t.Expr) -> list[t.Wave]:
         found: list[t.Wave] = []
         for w in waves or ():
