@@ -223,7 +223,7 @@ package body brae_types is
           d.fn := alu_fn'val(to_integer(unsigned(ins(10 downto 0))));
         end if;
         d.writes := true;
-      when "00----" =>
+      when "000001" | "00001-" | "0001--" | "001---" =>
         d.writes := true;
         d.uses_immediate := true;
         case number is

@@ -217,6 +217,9 @@ class Statements(Choices):
             after = self.value(w.after, self.std.time) if w.after is not None else None
             if isinstance(after, t.Const) and after.value < 0:
                 raise Wrong(w.pos, "a delay can't be negative", "delay")
+            before = found[-1].after if found else None
+            if isinstance(after, t.Const) and isinstance(before, t.Const) and after.value <= before.value:
+                raise Wrong(w.pos, "the delays of a waveform grow from element to element (10.5.2.2)", "delay")
             found.append(t.Wave(value, after))
         return found
 

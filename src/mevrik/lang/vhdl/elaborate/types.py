@@ -52,6 +52,8 @@ class Types(Statements):
                 kind = t.Enum(name, pos, [x.id if x.id[0] == "'" else x.text for x in literals])
                 subtype = t.Subtype(kind, name)
                 for value, x in enumerate(literals):
+                    if any(x.id == earlier.id for earlier in literals[:value]):
+                        raise Wrong(x.pos, f"{x.text} is a value of {name} already (5.2.2.1)", "declared-twice")
                     self.scope.declare(x.id, Literal(subtype, value, x.text, x.pos), x.pos, x.text)
                 return subtype
             case a.RangeDef(range=e):

@@ -280,7 +280,10 @@ class ExpressionParser(Cursor):
         self.expect("(")
         items: list[a.Assoc] = []
         while True:
-            items.append(self._association())
+            item = self._association()
+            if items and items[-1].choices and not item.choices:
+                self.complain(item.pos, "what is given by its place comes before what is given by its name (6.5.7.1)", "positional")
+            items.append(item)
             if not self.accept(","):
                 break
         self.expect(")")
