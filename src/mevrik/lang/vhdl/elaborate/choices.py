@@ -7,6 +7,8 @@ from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.expressions import Expressions
 from mevrik.lang.vhdl.elaborate.scope import Wrong
 
+Listed = list[tuple[t.Expr | t.Bounds, a.Expr]]  # each choice and how it is written
+
 
 class Choices(Expressions):
     def subject(self, e: a.Expr) -> t.Expr:
@@ -47,14 +49,13 @@ class Choices(Expressions):
         for k, (choices, _) in enumerate(arms):
             if not choices and k != len(arms) - 1:
                 raise Wrong(written[k][0].pos, "'others' has to be the last choice", "case-others")
+        listed = [(c, tree) for (choices, _), trees in zip(arms, written, strict=True) for c, tree in zip(choices, trees)]
         if matching:
-            self._check_matching(
-                subject, [(c, tree) for (choices, _), trees in zip(arms, written) for c, tree in zip(choices, trees)]
-            )
+            self._check_matching(subject, listed)
         else:
-            self._check_cover(subject, arms, others, pos, written)
+            self._check_cover(subject, listed, others, pos)
 
-    def _check_matching(self, subject: t.Expr, choices: list[tuple[t.Expr | t.Bounds, a.Expr]]) -> None:
+    def _check_matching(self, subject: t.Expr, choices: Listed) -> None:
         """10.9: the choice of a matching case is the one whose `?=` gives '1' (9.2.3); a value that two of them match has none of its own."""
         kind = subject.type.type
         element = kind.element.type if isinstance(kind, t.ArrayType) else kind
@@ -87,41 +88,33 @@ class Choices(Expressions):
                 choice.pos, f"this choice has {length} elements, the expression of the case {bounds[0].length}", "case-length"
             )
 
-    def _check_cover(
-        self,
-        subject: t.Expr,
-        arms: list[tuple[list[t.Expr | t.Bounds], list[t.Stmt]]],
-        others: bool,
-        pos: int,
-        written: list[list[a.Expr]],
-    ) -> None:
+    def _check_cover(self, subject: t.Expr, choices: Listed, others: bool, pos: int) -> None:
         """10.9: every value of the expression once."""
         kind = subject.type.type
         seen: dict[object, int] = {}
         covered = 0
-        for (choices, _), trees in zip(arms, written, strict=True):
-            for c, tree in zip(choices, trees):
-                if isinstance(c, t.Bounds):
-                    if not c.static:
-                        return
-                    if c.low > c.high:
-                        continue
-                    if c.high - c.low > 100000:
-                        covered += c.high - c.low + 1
-                        continue
-                    keys: list[object] = list(range(c.low, c.high + 1))
-                elif isinstance(c, t.Const):
-                    keys = [c.value]
-                elif isinstance(c, t.Data):
-                    keys = [c.values]
-                    self._check_length(subject, len(c.values), tree)
-                else:
+        for c, tree in choices:
+            if isinstance(c, t.Bounds):
+                if not c.static:
                     return
-                for key in keys:
-                    if key in seen:
-                        raise Wrong(tree.pos, f"{self._choice_name(key, subject)} is chosen twice", "case-twice")
-                    seen[key] = tree.pos
-                covered += len(keys)
+                if c.low > c.high:
+                    continue
+                if c.high - c.low > 100000:
+                    covered += c.high - c.low + 1
+                    continue
+                keys: list[object] = list(range(c.low, c.high + 1))
+            elif isinstance(c, t.Const):
+                keys = [c.value]
+            elif isinstance(c, t.Data):
+                keys = [c.values]
+                self._check_length(subject, len(c.values), tree)
+            else:
+                return
+            for key in keys:
+                if key in seen:
+                    raise Wrong(tree.pos, f"{self._choice_name(key, subject)} is chosen twice", "case-twice")
+                seen[key] = tree.pos
+            covered += len(keys)
         if others:
             return
         if isinstance(kind, (t.Enum, t.Integer)):
