@@ -90,7 +90,9 @@ def test_channels_by_name_and_by_map(tmp_path: Path) -> None:
     [
         ("", 1, "empty"), ("a,b\n0,1\n", 1, "first column"), ("time_ns\n0\n", 1, "no channel"), ("time_ns,a\n", 2, "no samples"),
         ("time_ns,a\n0,0\n1\n", 3, "cells"), ("time_ns,a\n0,0\n1,high\n", 3, "no digital value"), ("time_ns,a\n0,0\nx,1\n", 3, "no time"),
-        ("time_ns,a\n5,0\n5,1\n", 3, "not after"),
+        ("time_ns,a\n5,0\n5,1\n", 3, "not after"), ("time_ns,a\n0,0\nnan,1\n", 3, "no time"), ("time_ns,a\n0,0\n1e999,1\n", 3, "no time"),
+        ("time_ns,a,a\n0,0,1\n", 1, "two columns are called 'a'"), ("time_ns,a\n0,-1\n", 2, "negative"),
+        ("time_ns,a\n0,0x1FFFFFFFFFFFFFFFF\n", 2, "more than 64 bits"), ('time_ns,a\n0,0\n1,"1\n', 3, "as CSV"),
     ],
 )  # fmt: skip
 def test_broken_captures_name_the_line(tmp_path: Path, text: str, line: int, word: str) -> None:

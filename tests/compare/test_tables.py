@@ -7,7 +7,7 @@ from pathlib import Path
 from mevrik.compare.ledger import Ledger
 from mevrik.project.check import examine_all
 from mevrik.project.examine import Findings
-from mevrik.project.project import load_project
+from mevrik.project.load import load_project
 
 
 def examined(folder: Path, **files: str) -> Findings:

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from mevrik.lang.analysis import analyse
-from mevrik.project.project import load_project
+from mevrik.project.load import load_project
 from tests.conftest import DEMO, mevrik
 
 CASES = [

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from mevrik.project.project import load_project
+from mevrik.project.load import load_project
 from tests.conftest import mevrik
 
 

@@ -11,8 +11,9 @@ from xml.etree import ElementTree
 
 import pytest
 
-from mevrik.project.edit import set_file
-from mevrik.project.project import ProjectError, load_project
+from mevrik.project.load import load_project
+from mevrik.project.project import ProjectError
+from mevrik.project.project_file import set_file
 from tests.conftest import mevrik
 
 
@@ -168,7 +169,7 @@ from pathlib import Path
 import mevrik.project.ready
 from mevrik.demo import fresh_copy
 from mevrik.project.examine import _Examination
-from mevrik.project.project import load_project
+from mevrik.project.load import load_project
 class Nobody:
     def send(self, event): pass
     def on_command(self, hearer): pass

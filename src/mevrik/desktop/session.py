@@ -14,7 +14,8 @@ from mevrik.expect.table import Problem
 from mevrik.explain.ladder import busiest_moment
 from mevrik.lang.diagnostics import Diagnostic
 from mevrik.project.examine import Findings, Progress, examine
-from mevrik.project.project import Project, Subject, load_project
+from mevrik.project.load import load_project
+from mevrik.project.project import Project, Subject
 from mevrik.waves.record import RecordError, RunRecord, SiteInfo
 
 _POLL_MS = 15

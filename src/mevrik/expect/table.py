@@ -102,7 +102,7 @@ def read_table_text(path: Path) -> TableText:
     rows: list[list[str]] = []
     lines: list[int] = []
     problems: list[Problem] = []
-    reader = csv.reader(io.StringIO(text))
+    reader = csv.reader(io.StringIO(text), strict=True)
     try:
         for cells in reader:
             line = reader.line_num

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 import re
 from dataclasses import dataclass
 from decimal import Decimal
@@ -57,7 +58,7 @@ def read_capture(path: Path) -> Capture:
         text = read_text(path)
     except SourceError as error:
         raise CaptureError([Problem(name, 1, error.message)]) from None
-    reader = csv.reader(io.StringIO(text))
+    reader = csv.reader(io.StringIO(text), strict=True)
     header: list[str] = []
     stamps: list[float] = []
     columns: list[list[int]] = []
@@ -76,6 +77,9 @@ def read_capture(path: Path) -> Capture:
                     )
                 scale = float(Decimal(1).scaleb(EXPONENTS[(match[1] or "s").lower()]))
                 columns = [[] for _ in header[1:]]
+                twice = next((h for k, h in enumerate(header) if h in header[:k]), None)
+                if twice is not None:
+                    raise CaptureError([Problem(name, reader.line_num, f"two columns are called '{twice}'")])
                 if not columns:
                     raise CaptureError([Problem(name, reader.line_num, "there is no channel beside the time column")])
                 continue
@@ -105,6 +109,8 @@ def _row(cells: list[str], header: list[str], stamps: list[float], columns: list
         time = float(cells[0]) * scale
     except ValueError:
         return f"'{cells[0]}' is no time"
+    if not math.isfinite(time):
+        return f"'{cells[0]}' is no time"
     if stamps and time <= stamps[-1]:
         return "this sample's time is not after that of the one before"
     taken: list[int] = []
@@ -115,6 +121,8 @@ def _row(cells: list[str], header: list[str], stamps: list[float], columns: list
             return f"channel '{heading}': '{cell}' is no digital value; write 0 and 1, or a number"
         if taken[-1] < 0:
             return f"channel '{heading}': {cell} is negative"
+        if taken[-1] >> 64:
+            return f"channel '{heading}': {cell} has more than 64 bits"
     stamps.append(time)
     for column, value in zip(columns, taken):
         column.append(value)
@@ -128,13 +136,17 @@ def read_map(path: Path) -> dict[str, str]:
     except SourceError as error:
         raise CaptureError([Problem(str(path), 1, error.message)]) from None
     found: dict[str, str] = {}
-    for number, cells in enumerate(csv.reader(io.StringIO(text)), 1):
-        cells = [c.strip() for c in cells]
-        if not any(cells) or cells == ["channel", "port"]:
-            continue
-        if len(cells) != 2:
-            raise CaptureError([Problem(str(path), number, "a line of a map is channel,port")])
-        found[cells[0]] = cells[1]
+    reader = csv.reader(io.StringIO(text), strict=True)
+    try:
+        for cells in reader:
+            cells = [c.strip() for c in cells]
+            if not any(cells) or cells == ["channel", "port"]:
+                continue
+            if len(cells) != 2:
+                raise CaptureError([Problem(str(path), reader.line_num, "a line of a map is channel,port")])
+            found[cells[0]] = cells[1]
+    except csv.Error as error:
+        raise CaptureError([Problem(str(path), reader.line_num, f"this line can't be read as CSV ({error})")]) from None
     return found
 
 

@@ -17,7 +17,8 @@ from mevrik.expect.table import Problem, write_atomically
 from mevrik.lab.capture import CaptureError, match_channels, read_capture, read_map
 from mevrik.lang.diagnostics import nearest
 from mevrik.project.examine import Findings, examine
-from mevrik.project.project import Project, ProjectError, load_project
+from mevrik.project.load import load_project
+from mevrik.project.project import Project, ProjectError
 from mevrik.project.races import Race, find_races
 from mevrik.waves.record import RecordError, RunRecord
 

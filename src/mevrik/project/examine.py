@@ -15,7 +15,7 @@ from mevrik.compare.ledger import Ledger
 from mevrik.compare.tables import against_model, against_table
 from mevrik.design.ports import PortInfo, ports_of
 from mevrik.design.record import replace
-from mevrik.design.time import TimeError, parse_seconds, parse_time
+from mevrik.design.time import parse_seconds, parse_time
 from mevrik.design.unit import Design, InstanceDecl
 from mevrik.engine.job import Channel
 from mevrik.engine.run import LayoutError, Message, Outcome, Run, RunOptions
@@ -26,9 +26,10 @@ from mevrik.lab.capture import CaptureError, match_channels, read_capture, read_
 from mevrik.lang.analysis import Analysis, Options, analyse
 from mevrik.lang.diagnostics import Diagnostic
 from mevrik.lang.source import read_text
-from mevrik.project.project import Subject
+from mevrik.project.project import FILE, Subject
 from mevrik.stimulus.bench import INSTANCE, MODEL, bench_name, model_name, write_bench, write_model
-from mevrik.stimulus.plan import Plan, PlanError, automatic_plan, load_plan
+from mevrik.stimulus.plan import Plan, PlanError, automatic_plan
+from mevrik.stimulus.plan_file import load_plan
 from mevrik.waves.record import RunRecord
 
 PRINTED_KEPT = 1 << 20
@@ -201,7 +202,7 @@ class _Examination:
         for name, _ in subject.expressions:
             if name not in outputs:
                 found.problems.append(
-                    Problem(str(self.folder / "mevrik.toml"), 1, f"expressions: '{name}' is no output of '{subject.module}'")
+                    Problem(str(self.folder / FILE), subject.line, f"expressions: '{name}' is no output of '{subject.module}'")
                 )
 
     # ---- stimulus ----
@@ -228,11 +229,7 @@ class _Examination:
 
     def _simulate(self, analysis: Analysis, design: Design) -> None:
         subject, found = self.subject, self.found
-        try:
-            limit = parse_time(subject.limit, design.tick_exp) if subject.limit else FOREVER
-        except TimeError as error:
-            found.problems.append(Problem(str(self.folder / "mevrik.toml"), 1, f"for: {error}"))
-            limit = FOREVER
+        limit = parse_time(subject.limit, design.tick_exp) if subject.limit else FOREVER
         try:
             with self._stage("compile"):
                 options = RunOptions(limit, "all", self.record_path, root=self.folder, seed=1, order=self.order)
@@ -314,10 +311,12 @@ class _Examination:
             found.ledgers.append(against_table(subject.name, record, scope.path, self.table, inputs))
         model = f"{bench_name(subject.module)}.{MODEL}"
         if subject.expressions and any(s.path == model for s in record.scopes.values()):
-            outputs = [k for k, _ in subject.expressions]
+            outputs = [p.name for p in found.ports if p.direction == "output" and p.name in dict(subject.expressions)]
             found.ledgers.append(
                 against_model(subject.name, record, f"{bench_name(subject.module)}.{INSTANCE}", model, outputs, inputs)
             )
+        elif subject.expressions and subject.testbench:
+            found.notes.append(f"expressions are compared where a drive plan drives the design, not '{subject.testbench}'")
         if subject.capture is not None:
             self._compare_capture(record, scope.path)
 
@@ -327,13 +326,10 @@ class _Examination:
         try:
             capture = read_capture(subject.capture)
             mapping = read_map(subject.channel_map) if subject.channel_map is not None else {}
-            tolerance = float(parse_seconds(subject.tolerance)) if subject.tolerance else 0.0
         except CaptureError as error:
             found.problems += error.problems
             return
-        except TimeError as error:
-            found.problems.append(Problem(str(self.folder / "mevrik.toml"), 1, f"tolerance: {error}"))
-            return
+        tolerance = float(parse_seconds(subject.tolerance)) if subject.tolerance else 0.0
         found.matched, notes = match_channels(capture, [p.name for p in found.ports], mapping)
         ledger, found.alignment = against_capture(subject.name, record, scope, capture, found.matched, notes, tolerance)
         found.ledgers.append(ledger)

@@ -7,10 +7,9 @@ from pathlib import Path
 
 from mevrik.design.ports import PortInfo
 from mevrik.design.time import parse_seconds
-from mevrik.stimulus.plan import Clock, Hold, Pattern, Plan, Sweep
+from mevrik.stimulus.plan import TICK, Clock, Hold, Pattern, Plan, Sweep
 
 INSTANCE, MODEL = "dut", "expected"
-_TICK = Decimal("1e-12")
 _INLINE_ROWS = 512
 
 
@@ -123,7 +122,7 @@ def _lane(p: PortInfo, patterns: list[Pattern]) -> list[str]:
                     body.append(f"    #{_ns(duration)};")
             case Clock(period, high, start):
                 whole = parse_seconds(period)
-                up = (whole * Decimal(str(high)) / _TICK).to_integral_value() * _TICK
+                up = (whole * Decimal(str(high)) / TICK).to_integral_value() * TICK
                 low, top = _ns(whole - up), _ns(up)
                 body.append(f"    {p.name} = 0; #{_ns(start)};")
                 body.append(f"    forever begin #{low} {p.name} = 1; #{top} {p.name} = 0; end")

@@ -1,4 +1,4 @@
-"""Drive plans: a lane for each input pin, filled with patterns over time; kept as TOML.
+"""Drive plans: a lane for each input pin, filled with patterns over time.
 
 A design without a clock needs no lanes: its plan walks through input rows. Times in a plan are texts such as "10ns".
 """
@@ -6,21 +6,16 @@ A design without a clock needs no lanes: its plan walks through input rows. Time
 from __future__ import annotations
 
 import random
-import tomllib
 from dataclasses import dataclass, field
 from decimal import Decimal
-from pathlib import Path
-
-import tomli_w
 
 from mevrik.design.ports import PortInfo
-from mevrik.design.time import TimeError, parse_seconds
+from mevrik.design.time import parse_seconds
 from mevrik.expect.coverage import EXHAUSTIVE_BITS
-from mevrik.expect.table import Problem, Table, write_atomically
-from mevrik.lang.diagnostics import nearest
-from mevrik.lang.source import SourceError, read_text
+from mevrik.expect.table import Problem, Table
 
 STEP = "10ns"
+TICK = Decimal("1e-12")  # the precision of the testbench
 RANDOM_ROWS = 4096
 CLOCKS = 256
 
@@ -134,88 +129,45 @@ def _clocked(inputs: list[PortInfo]) -> Plan:
     return Plan(lanes, length=f"{clocks * 10 + 30}ns", note=f"{clocks} clocks of {STEP}, other inputs swept")
 
 
-# ---- TOML ----
+def check_lane(patterns: list[Pattern], width: int) -> None:
+    """What a lane of `width` bits can't be. Raises ValueError."""
+    if not patterns:
+        raise ValueError("a lane needs a pattern")
+    for pattern in patterns[:-1]:
+        if not isinstance(pattern, Hold) or pattern.duration is None:
+            kind = type(pattern).__name__.lower()
+            raise ValueError(f"this {kind} never ends, so nothing can follow it")
+    for pattern in patterns:
+        match pattern:
+            case Hold(value, duration):
+                _check_value(value, width)
+                if duration is not None:
+                    check_time(duration)
+            case Clock(period, high, start):
+                if width != 1:
+                    raise ValueError("only a lane of one bit can be a clock")
+                if not 0 < high < 1:
+                    raise ValueError("a clock is high for more than 0% and less than 100% of its period")
+                whole = check_time(period)
+                if not 1 <= round(whole * high) < whole:
+                    raise ValueError(f"a clock of {period} is too fast: its high and its low part need 1ps each")
+                check_time(start, at_least=0)
+            case Sweep(first, last, every):
+                _check_value(first, width)
+                _check_value(last, width)
+                check_time(every)
 
 
-def load_plan(path: Path, ports: list[PortInfo] | None = None) -> Plan:
-    """Read a plan. Raises PlanError for what it can't be, a lane that is no input included."""
-    name = str(path)
-    try:
-        data = tomllib.loads(read_text(path))
-    except SourceError as error:
-        raise PlanError([Problem(name, 1, error.message)]) from None
-    except tomllib.TOMLDecodeError as error:
-        raise PlanError([Problem(name, _line_in(str(error)), f"this is no TOML: {error}")]) from None
-    problems: list[Problem] = []
-    lanes: dict[str, list[Pattern]] = {}
-    names = [p.name for p in ports or [] if p.direction != "output"]
-    for pin, body in (data.get("lane") or {}).items():
-        if ports is not None and pin not in names:
-            problems.append(Problem(name, 1, f"lane '{pin}': there is no such input{nearest(pin, names)}"))
-            continue
-        try:
-            lanes[pin] = [_pattern(p) for p in body["patterns"]]
-        except (KeyError, TypeError, ValueError, AttributeError) as error:
-            problems.append(Problem(name, 1, f"lane '{pin}': {_why(error)}"))
-    length = str(data.get("for", ""))
-    for text in (length,) if length else ():
-        try:
-            parse_seconds(text)
-        except TimeError as error:
-            problems.append(Problem(name, 1, f"for: {error}"))
-    if not lanes and not problems and "rows" not in data:
-        problems.append(Problem(name, 1, "the plan has no lanes; write [lane.NAME] with patterns"))
-    if problems:
-        raise PlanError(problems)
-    return Plan(lanes, data.get("rows"), str(data.get("step", STEP)), length)
+def check_time(text: str, at_least: int = 1) -> int:
+    """A time of a testbench in ps. Raises ValueError."""
+    ticks = int(parse_seconds(text) / TICK)
+    if ticks < at_least:
+        raise ValueError(f"{text} is too short: time goes in steps of 1ps here")
+    if ticks >> 63:
+        raise ValueError(f"{text} is longer than a run can be")
+    return ticks
 
 
-def _line_in(message: str) -> int:
-    """The line that a TOML error names."""
-    words = message.replace(",", " ").replace(")", " ").split()
-    return int(words[words.index("line") + 1]) if "line" in words else 1
-
-
-def _why(error: Exception) -> str:
-    if isinstance(error, KeyError):
-        return f"{error} is missing"
-    return str(error) or "its patterns can't be read"
-
-
-def _pattern(data: dict[str, object]) -> Pattern:
-    kind = data["kind"]
-
-    def time(key: str, default: str | None = None) -> str:
-        text = str(data[key] if default is None else data.get(key, default))
-        parse_seconds(text)
-        return text
-
-    if kind == "hold":
-        return Hold(int(str(data["value"]), 0), time("for") if "for" in data else None)
-    if kind == "clock":
-        high = float(str(data.get("high", 0.5)))
-        if not 0 < high < 1:
-            raise ValueError(f"high must lie between 0 and 1, not {high}")
-        return Clock(time("period"), high, time("start", "0ns"))
-    if kind == "sweep":
-        return Sweep(int(str(data.get("from", 0)), 0), int(str(data["to"]), 0), time("every"))
-    raise ValueError(f"'{kind}' is no kind of pattern; there are hold, clock and sweep")
-
-
-def save_plan(plan: Plan, path: Path) -> None:
-    """Atomic. Raises OSError."""
-    lanes: dict[str, object] = {}
-    for pin, patterns in plan.lanes.items():
-        lanes[pin] = {"patterns": [_to_dict(p) for p in patterns]}
-    data: dict[str, object] = {"for": plan.length, "lane": lanes}
-    write_atomically(path, tomli_w.dumps(data))
-
-
-def _to_dict(p: Pattern) -> dict[str, object]:
-    match p:
-        case Hold(value, duration):
-            return {"kind": "hold", "value": value, **({"for": duration} if duration else {})}
-        case Clock(period, high, start):
-            return {"kind": "clock", "period": period, "high": high, "start": start}
-        case Sweep(first, last, every):
-            return {"kind": "sweep", "from": first, "to": last, "every": every}
+def _check_value(value: int, width: int) -> None:
+    if value < 0 or value >> width:
+        raise ValueError(f"{value} does not fit into {width} bit{'s' if width > 1 else ''}")

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 
-from mevrik.design.time import TimeError, parse_seconds
-from mevrik.stimulus.plan import Clock, Hold, Pattern, Sweep
+from mevrik.design.time import parse_seconds
+from mevrik.stimulus.plan import Clock, Hold, Pattern, Sweep, check_lane
 
 _NUMBER = r"(0[xb][0-9a-fA-F_]+|\d+)"
 _TIME = r"(\d+(?:\.\d+)?\s*[a-zµ]+)"
@@ -36,41 +36,32 @@ def _words(p: Pattern) -> str:
 
 def from_words(text: str, width: int) -> list[Pattern]:
     """The patterns of a lane of `width` bits. Raises WordsError."""
-    found = [_pattern(part.strip(), width) for part in text.split(",") if part.strip()]
+    found = [_pattern(part.strip()) for part in text.split(",") if part.strip()]
     if not found:
         raise WordsError(f"a lane needs a pattern: {FORMS}")
-    for p in found[:-1]:
-        if not isinstance(p, Hold) or p.duration is None:
-            raise WordsError(f"'{_words(p)}' never ends, so nothing can follow it")
+    try:
+        check_lane(found, width)
+    except ValueError as error:
+        raise WordsError(str(error)) from None
     return found
 
 
-def _pattern(text: str, width: int) -> Pattern:
-    try:
-        if match := _HOLD.match(text):
-            return Hold(_value(match[1], width), _time(match[2]) if match[2] else None)
-        if match := _CLOCK.match(text):
-            high = float(match[2]) / 100 if match[2] else 0.5
-            if not 0 < high < 1:
-                raise WordsError("a clock is high for more than 0% and less than 100% of its period")
-            if width != 1:
-                raise WordsError("only a lane of one bit can be a clock")
-            return Clock(_time(match[1]), high, _time(match[3]) if match[3] else "0ns")
-        if match := _SWEEP.match(text):
-            return Sweep(_value(match[1], width), _value(match[2], width), _time(match[3]))
-    except TimeError as error:
-        raise WordsError(str(error)) from None
+def _pattern(text: str) -> Pattern:
+    if match := _HOLD.match(text):
+        return Hold(_value(match[1]), _time(match[2]) if match[2] else None)
+    if match := _CLOCK.match(text):
+        return Clock(_time(match[1]), float(match[2]) / 100 if match[2] else 0.5, _time(match[3]) if match[3] else "0ns")
+    if match := _SWEEP.match(text):
+        return Sweep(_value(match[1]), _value(match[2]), _time(match[3]))
     raise WordsError(f"'{text}' is no pattern; write {FORMS}")
 
 
 def _time(text: str) -> str:
-    if parse_seconds(text) <= 0:
-        raise WordsError(f"{text} is no time to wait")
     return text.replace(" ", "")
 
 
-def _value(text: str, width: int) -> int:
-    value = int(text.replace("_", ""), 0)
-    if value >> width:
-        raise WordsError(f"{text} does not fit into {width} bit{'s' if width > 1 else ''}")
-    return value
+def _value(text: str) -> int:
+    try:
+        return int(text.replace("_", ""), 0)
+    except ValueError:
+        raise WordsError(f"'{text}' is no whole number") from None

@@ -23,7 +23,7 @@ from mevrik.desktop.desks.desk import Desk, word_button
 from mevrik.desktop.session import Session
 from mevrik.expect.table import write_atomically
 from mevrik.lab.capture import Capture, CaptureError, read_capture
-from mevrik.project.edit import set_file
+from mevrik.project.project_file import set_file
 
 _HEADS = ("channel", "is the port", "edges", "agree", "differ", "not comparable")
 

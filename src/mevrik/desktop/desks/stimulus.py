@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from mevrik.design.ports import PortInfo
-from mevrik.design.time import TimeError, parse_seconds, parse_time
+from mevrik.design.time import parse_time
 from mevrik.design.values import Logic
 from mevrik.desktop import theme
 from mevrik.desktop.desks.desk import Desk, word_button
@@ -27,8 +27,9 @@ from mevrik.desktop.desks.waves.paint import Painter
 from mevrik.desktop.desks.waves.rows import Row, Shape
 from mevrik.desktop.faults import guarded
 from mevrik.desktop.session import Session
-from mevrik.project.edit import set_file
-from mevrik.stimulus.plan import Clock, Hold, Pattern, Plan, Sweep, save_plan
+from mevrik.project.project_file import set_file
+from mevrik.stimulus.plan import Clock, Hold, Pattern, Plan, PlanError, Sweep, check_time
+from mevrik.stimulus.plan_file import save_plan
 from mevrik.stimulus.words import FORMS, WordsError, from_words, to_words
 from mevrik.waves.record import SignalInfo
 
@@ -272,9 +273,8 @@ class StimulusDesk(Desk):
             except WordsError as error:
                 fault = fault or f"{port.name}: {error}"
         try:
-            if parse_seconds(plan.length) <= 0:
-                fault = fault or "run for: a run needs some time"
-        except TimeError as error:
+            check_time(plan.length)
+        except ValueError as error:
             fault = fault or f"run for: {error}"
         return plan, fault
 
@@ -291,6 +291,9 @@ class StimulusDesk(Desk):
             save_plan(plan, path)
             if subject.plan is None:
                 set_file(project, subject, "plan", path)
+        except PlanError as error:
+            self.session.said.emit(f"Not saved, the plan is still here. {error.problems[0]}")
+            return
         except OSError as error:
             self.session.said.emit(f"{path} can't be written: {error.strerror}; the plan is still here")
             return

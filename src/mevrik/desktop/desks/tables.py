@@ -14,7 +14,7 @@ from mevrik.desktop.session import Session
 from mevrik.desktop.strokes import strokes_picture
 from mevrik.expect.coverage import coverage, input_text
 from mevrik.expect.table import Column, TableError, TableText, bind, bind_columns, parse_cell, read_table_text
-from mevrik.project.edit import set_file
+from mevrik.project.project_file import set_file
 
 Index = QModelIndex | QPersistentModelIndex
 FRESH_BITS = 10  # a new table lists every input row up to here
