@@ -51,7 +51,9 @@ def test_one_wrong_subject_does_not_take_the_others(tmp_path: Path) -> None:
 
 
 def test_parameters_and_paths(tmp_path: Path) -> None:
-    (tmp_path / "mevrik.toml").write_text(SUBJECT + 'sources = ["rtl/gate.v"]\ntable = "t.csv"\nparameters = { WIDTH = 4, MASK = "0xF0" }\n')
+    (tmp_path / "mevrik.toml").write_text(
+        SUBJECT + 'sources = ["rtl/gate.v"]\ntable = "t.csv"\nparameters = { WIDTH = 4, MASK = "0xF0" }\n'
+    )
     (subject,) = load_project(tmp_path).subjects
     assert subject.parameters == (("WIDTH", 4), ("MASK", 240))
     assert (subject.sources, subject.table) == ((tmp_path / "rtl" / "gate.v",), tmp_path / "t.csv")
@@ -81,7 +83,10 @@ for = 3
     set_file(project, project.subjects[1], "table", tmp_path / "tables" / "gate.csv")
     set_file(project, project.subjects[0], "channel_map", tmp_path / "gate.map.csv")
     text = file.read_text()
-    assert [line for line in text.splitlines() if line and line not in before] == ['map = "gate.map.csv"', 'table = "tables/gate.csv"']
+    assert [line for line in text.splitlines() if line and line not in before] == [
+        'map = "gate.map.csv"',
+        'table = "tables/gate.csv"',
+    ]
     assert [line for line in before.splitlines() if line not in text] == []
     again = load_project(tmp_path).subjects
     assert (again[0].table, again[0].channel_map) == (None, tmp_path / "gate.map.csv")
@@ -99,6 +104,8 @@ def test_an_expression_for_no_output_is_told_and_the_others_are_compared(tmp_pat
 
 def test_expressions_beside_a_testbench_are_said_to_be_idle(tmp_path: Path) -> None:
     (tmp_path / "gate.v").write_text("module gate(input a, output y); assign y = a; endmodule\n")
-    (tmp_path / "bench.v").write_text("module bench; reg a; wire y; gate g(a, y); initial begin a = 0; #5 a = 1; #5 $finish; end endmodule\n")
+    (tmp_path / "bench.v").write_text(
+        "module bench; reg a; wire y; gate g(a, y); initial begin a = 0; #5 a = 1; #5 $finish; end endmodule\n"
+    )
     (tmp_path / "mevrik.toml").write_text(SUBJECT + 'testbench = "bench"\nexpressions = { y = "a" }\n')
     assert "expressions are compared where a drive plan drives the design, not 'bench'" in mevrik("check", tmp_path).err

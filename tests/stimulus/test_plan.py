@@ -30,7 +30,24 @@ def test_words(text: str, width: int, patterns: list[object]) -> None:
 
 
 @pytest.mark.parametrize(
-    "text", ["", "hold", "hold 2", "clock 10", "clock 10ns high 120%", "hold 1, hold 0", "sweep 0 to 9", "wave 3", "hold 0 for 0ns", "hold 1 for 3 weeks", "hold 007", "clock 1ps", "clock 8ns from 2", "sweep 0 to 2 every 5ns", "hold 0xG"]
+    "text",
+    [
+        "",
+        "hold",
+        "hold 2",
+        "clock 10",
+        "clock 10ns high 120%",
+        "hold 1, hold 0",
+        "sweep 0 to 9",
+        "wave 3",
+        "hold 0 for 0ns",
+        "hold 1 for 3 weeks",
+        "hold 007",
+        "clock 1ps",
+        "clock 8ns from 2",
+        "sweep 0 to 2 every 5ns",
+        "hold 0xG",
+    ],
 )
 def test_wrong_words(text: str) -> None:
     with pytest.raises(WordsError):

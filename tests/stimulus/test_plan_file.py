@@ -90,7 +90,9 @@ def test_rows(tmp_path: Path) -> None:
 
 def test_saving_keeps_what_else_the_file_says(tmp_path: Path) -> None:
     path = tmp_path / "p.toml"
-    path.write_text('# after the works test\nfor = "1us"   # long enough\n\n[lane.clk]   # the board\'s\npatterns = [{ kind = "clock", period = "10ns" }]\n')
+    path.write_text(
+        '# after the works test\nfor = "1us"   # long enough\n\n[lane.clk]   # the board\'s\npatterns = [{ kind = "clock", period = "10ns" }]\n'
+    )
     plan = load_plan(path, PORTS)
     plan.length = "2us"
     plan.lanes["n"] = [Hold(1, "5ns"), Sweep(2, 4, "6ns")]
