@@ -8,7 +8,7 @@ import pytest
 
 from mevrik.lang.analysis import analyse
 from mevrik.lang.findings import look
-from tests.vhdl.rows import Run
+from tests.vhdl.rows import Run, notes
 
 HEAD = "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;\n"
 SIGNALS = "signal s, t : std_logic; signal v : std_logic_vector(3 downto 0); signal u : unsigned(3 downto 0); signal i : integer;\n"
@@ -55,6 +55,19 @@ MISTAKES = {
     "a place behind a name": (inside("signal s : boolean; function f(x, y : bit) return boolean is begin return x = y; end;", ">>s <= f(x => '0', '1');"), "positional"),
     "a literal twice": (inside(">>type lamp is (red, green, RED);", ""), "declared-twice"),
     "delays that go back": (inside("signal s : bit;", ">>s <= '1' after 2 ns, '0' after 1 ns;"), "delay"),
+    "a pure function that reads a signal": (inside("signal s : integer;\nfunction f return integer is begin\n>>return s + 1; end;", "process begin report integer'image(f); wait; end process;"), "impure"),
+    "a procedure of a pure function that writes a variable": (
+        inside("", "process\nvariable n : integer := 0;\nfunction f return integer is\nprocedure count is begin\n>>n := n + 1;\nend;\nbegin count; return 1; end;\nbegin wait; end process;"), "impure"),
+    "a pure function that calls an impure one": (
+        inside("impure function dice return integer is begin return 4; end;\nfunction f return integer is begin\n>>return dice; end;", ""), "impure"),
+    "a function without a body": (inside(">>function f return integer;\nconstant c : integer := 3;", ""), "no-body"),
+    "a body with other parameters": (inside("procedure p(x : integer) is begin end;\n>>procedure q(x : integer);\nprocedure q(x : real) is begin end;", ""), "no-body"),
+    "a package in an architecture without its body": (inside("package p is\n>>function f return integer;\nend package;", ""), "no-body"),
+    "a deferred constant that stays without a value": (
+        "package p is\n>>constant c : integer;\nend;\npackage body p is end;\nuse work.p.all;\n" + inside("", ""), "deferred"),
+    "a resolution function of one value": (
+        inside("function r(x : bit) return bit is begin return x; end;\n>>subtype rb is r bit;", ""), "resolution"),
+    "the range of a number": (process(">>for k in i'range loop null; end loop;"), "attribute"),
     "duplicate choice": (inside("signal v : bit; signal o : std_logic;", "process(v)\nbegin\ncase v is\nwhen '0' => o <= '0';\n>>when '0' => o <= '1';\nwhen others => null;\nend case;\nend process;"), "case-twice"),
     "missing use": ("entity e2 is end;\narchitecture a of e2 is\nsignal x : integer;\nbegin\nprocess\n>>variable l : line;\nbegin\nwait;\nend process;\nend;", "undeclared"),
     "unknown signal": (process(">>ss <= '1';"), "undeclared"),
@@ -180,3 +193,21 @@ def test_a_first_value_that_can_not_be(declaration: str, line: int, what: str, s
     head = "entity tb is end;\narchitecture r of tb is\nfunction f(x : integer) return integer is begin return x; end;\n"
     done = simulate(f"{head}{declaration}\nbegin\nend;\n", suffix=".vhd")
     assert f":{line}:" in done.err and what in done.err
+
+
+def test_what_a_pure_function_may_use(simulate: Run) -> None:
+    """4.3: constants of outside, its own variables also from its procedures, the lengths of signals, and impure functions within it."""
+    text = inside(
+        """signal s : bit_vector(6 downto 0); constant k : integer := 2;
+        function f(x : integer) return integer is
+          variable n : integer := k;
+          impure function next_one return integer is begin n := n + 1; return n; end;
+          procedure twice is begin n := 2 * n; end;
+        begin
+          twice; for i in s'range loop n := n + 1; end loop;
+          return next_one + x + s'length;
+        end;""",
+        "process begin report integer'image(f(1)); wait; end process;",
+    )
+    done = simulate(text, suffix=".vhd")
+    assert notes(done.err) == ["20"], done.err

@@ -277,9 +277,6 @@ class Attributes(Calls):
             else:
                 value = self._prefix(e) if of is None else t.Ref(of.subtype, e.pos, t.Object("", "variable", of.subtype, e.pos))
                 subtype = value.type
-            if subtype.scalar:
-                bounds, index = self.range_of(subtype, e.pos), subtype
-                return (bounds, index) if e.id == "range" else (t.Bounds(bounds.right, bounds.left, not bounds.down), index)
             if not isinstance(subtype.type, t.ArrayType):
                 raise Wrong(e.pos, f"'{e.id} needs an array; this is {subtype!r}", "attribute")
             dim = self._dimension(e, subtype)

@@ -8,6 +8,7 @@ from typing import Any
 from mevrik.design import typed as t
 from mevrik.design.reads import static_part
 from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.elaborate.promises import check_complete
 from mevrik.lang.vhdl.elaborate.scope import (
     Alias,
     Attribute,
@@ -65,9 +66,21 @@ class Declarations(Subprograms):
                 there.append(Broken(name))
 
     def _check_bodies(self, decls: list[a.Decl]) -> None:
-        """Where bodies belong, a subprogram or protected type without one is a mistake."""
-        if self.lazy or not any(isinstance(d, (a.SubprogramBody, a.ObjectDecl, a.SubprogramDecl)) for d in decls):
-            return
+        """Where bodies belong, a subprogram or a package that needs one and has none is a mistake."""
+        if self.lazy or self.scope.label.startswith("package "):
+            return  # a package is complete after its body
+        if any(isinstance(d, a.SubprogramDecl) for d in decls) and not self.diagnostics.failed:
+            check_complete(self.scope, self.diagnostics)
+        for d in decls:
+            if isinstance(d, a.PackageDecl):
+                found = self.scope.direct(d.id)
+                if found and isinstance(found[0], Package):
+                    self.complete(found[0])
+
+    def complete(self, package: Package) -> None:
+        """Its body was read, if it has one."""
+        if package.generic is None and not self.diagnostics.failed:
+            check_complete(package.scope, self.diagnostics, f" of package '{package.name}'")
 
     def declaration(self, d: a.Decl) -> None:
         match d:
@@ -371,6 +384,8 @@ class Declarations(Subprograms):
             self.out += self.declare_all(tree.decls)
             if body is not None:
                 self.out += self.declare_all(body.decls)
+        if not self.lazy:
+            self.complete(package)
         return package
 
     # ---- aliases and attributes ----

@@ -179,25 +179,9 @@ class Elaborator(Concurrents):
                     package.scope.parent = inner
                     with self.inside(package.scope):
                         self.declare_all(body.decls)
-        if ours is None and package.generic is None:
-            self._whole(package)
+        if ours is None:
+            self.complete(package)
         return package
-
-    def _whole(self, package: Package) -> None:
-        """A declared subprogram or deferred constant needs its body."""
-        for entities in package.scope.names.values():
-            for x in entities:
-                if (
-                    isinstance(x, t.Subprogram)
-                    and x.pos
-                    and not x.implicit
-                    and x.body is None
-                    and x.analyse is None
-                    and not x.intrinsic
-                ):
-                    if not self.diagnostics.failed:
-                        what = "function" if x.function else "procedure"
-                        self.diagnostics.error(x.pos, f"the {what} '{x.text}' of package '{package.name}' has no body", "no-body")
 
     def used(self, package: Package, pos: int) -> None:
         advice = ADVICE.get(package.name)

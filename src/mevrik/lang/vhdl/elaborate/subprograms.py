@@ -7,6 +7,7 @@ from typing import Any
 from mevrik.design import typed as t
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.elaborate.promises import check_pure
 from mevrik.lang.vhdl.elaborate.scope import (
     GenericSubprogram,
     Package,
@@ -143,6 +144,8 @@ class Subprograms(Types):
             made = self.statements(body.body)
             sub.decls += self.out
             sub.body = made
+        if not self.lazy:
+            check_pure(sub, self.diagnostics)
 
     @staticmethod
     def _same_profile(x: t.Subprogram, params: list[t.Object], result: t.Subtype | None) -> bool:

@@ -97,10 +97,13 @@ class Subtypes(Base):
                 and len(f.params) == 1
                 and f.result is not None
                 and f.result.type is subtype.type
+                and _takes_many(f.params[0], subtype)
             ):
                 return t.Subtype(subtype.type, subtype.name, subtype.range, subtype.bounds, subtype.element, subtype.fields, f)
         raise Wrong(
-            e.pos, f"no function of this name resolves {subtype!r}: it takes one array of it and returns one value", "resolution"
+            e.pos,
+            f"no function of this name resolves {subtype!r}: it takes one array of it, without bounds, and returns one value (4.6)",
+            "resolution",
         )
 
     def _inside(self, bounds: t.Bounds, base: t.Subtype, pos: int) -> None:
@@ -242,3 +245,10 @@ class Subtypes(Base):
         if entity.value is not None and entity.subtype.scalar:
             return t.Const(entity.subtype, pos, entity.value)
         return t.Ref(entity.subtype, pos, entity)
+
+
+def _takes_many(p: t.Object, subtype: t.Subtype) -> bool:
+    """Whether the parameter of a resolution function takes the values of all drivers (4.6)."""
+    kind = p.subtype.type
+    many = isinstance(kind, t.ArrayType) and len(kind.indexes) == 1 and kind.element.type is subtype.type
+    return many and p.subtype.bounds is None and p.cls in ("", "constant")
