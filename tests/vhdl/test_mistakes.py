@@ -68,6 +68,34 @@ MISTAKES = {
     "a resolution function of one value": (
         inside("function r(x : bit) return bit is begin return x; end;\n>>subtype rb is r bit;", ""), "resolution"),
     "the range of a number": (process(">>for k in i'range loop null; end loop;"), "attribute"),
+    "a choice that only the run knows": (process("case i is\n>>when k => null;\nwhen others => null;\nend case;", "signal k : integer;"), "not-static"),
+    "a choice that depends on a parameter": (
+        inside("function f(k : integer) return integer is begin\ncase k is\n>>when k => return 1;\nwhen others => return 2;\nend case;\nend;", ""), "not-static"),
+    "a type that is never defined": (inside(">>type cell;\ntype link is access cell;", ""), "incomplete"),
+    "files in a record": (inside("type log is file of bit;\n>>type desk is record a : log; end record;", ""), "element"),
+    "a default of an output parameter": (inside(">>procedure p(x : out integer := 3) is begin end;", ""), "parameter"),
+    "a protected type as a constant": (
+        inside("type p is protected end protected; type p is protected body end protected body;\n>>procedure q(x : p) is begin end;", ""), "parameter"),
+    "a method without a body": (
+        inside("type p is protected\n>>procedure x;\nend protected;\ntype p is protected body end protected body;", ""), "no-body"),
+    "a target twice": (inside("signal s : bit;", ">>(s, s) <= bit_vector'(\"10\");"), "target"),
+    "a variable as a target twice": (inside("", "process\nvariable v : bit;\nbegin\n>>(v, v) := bit_vector'(\"10\");\nwait;\nend process;"), "target"),
+    "two underlines": (inside(">>signal low__gate : bit;", ""), "underline"),
+    "an underline at the end": (inside(">>signal gate_ : bit;", ""), "underline"),
+    "an underline at the end of a number": (inside(">>constant c : integer := 12_;", ""), "underline"),
+    "a part of a port": (
+        "entity c is port (n : in bit_vector(1 downto 0)); end;\narchitecture x of c is begin end;\n"
+        + inside("signal s : bit;", ">>u : entity work.c port map (n(0) => s);"), "port"),
+    "a part of a port left open": (
+        "entity c is port (n : out bit_vector(1 downto 0)); end;\narchitecture x of c is begin end;\n"
+        + inside("signal s : bit;", ">>u : entity work.c port map (n(0) => s, n(1) => open);"), "port"),
+    "a configuration of nothing": (">>configuration c of sluice is for a end for; end;\n" + inside("", ""), "unknown-entity"),
+    "an attribute of nothing": (inside("attribute keep : boolean;\n>>attribute keep of sluice : signal is true;", ""), "undeclared"),
+    "an attribute of another class": (inside("attribute keep : boolean; signal s : bit;\n>>attribute keep of s : variable is true;", ""), "attribute"),
+    "a disconnection of a plain signal": (inside("signal s : bit;\n>>disconnect s : bit after 1 ns;", ""), "guard"),
+    "the conjunction of two lengths": (
+        inside("signal x : bit_vector(3 downto 0); signal y : bit_vector(4 downto 0); signal z : bit_vector(3 downto 0);", ">>z <= x and y;"), "length"),
+    "a number converted to a vector": (inside("signal u : unsigned(3 downto 0);", ">>u <= unsigned(5);"), "conversion"),
     "duplicate choice": (inside("signal v : bit; signal o : std_logic;", "process(v)\nbegin\ncase v is\nwhen '0' => o <= '0';\n>>when '0' => o <= '1';\nwhen others => null;\nend case;\nend process;"), "case-twice"),
     "missing use": ("entity e2 is end;\narchitecture a of e2 is\nsignal x : integer;\nbegin\nprocess\n>>variable l : line;\nbegin\nwait;\nend process;\nend;", "undeclared"),
     "unknown signal": (process(">>ss <= '1';"), "undeclared"),

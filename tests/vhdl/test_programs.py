@@ -773,3 +773,35 @@ def test_elements_without_bounds(simulate: Run) -> None:
     end;"""
     # the left element of m is the formal's element 0, so q(0) is the complement of the right one; 6 + 3 + 6 ones at the end
     assert notes(simulate(text, suffix=".vhd").err) == ["3663", "11101001", "qr1003z01", "0012true", "01010115"]
+
+
+def test_constants_of_subprograms_as_choices(simulate: Run) -> None:
+    """9.4.2: a constant with a static value is static wherever it is declared, so it may be a choice (10.9)."""
+    text = bench(
+        """begin
+          for i in 2 to 10 loop say(name(i)); end loop;
+          which("xy"); which("ab"); which("cc");""",
+        """function name(x : integer) return string is
+          constant k : integer := 3;
+          constant l : integer := k + 1;
+        begin
+          case x is
+            when k => return "three";
+            when l | l + 1 => return "four or five";
+            when integer'pos(k + 4) to 3 * k => return "seven to nine";
+            when others => return "other";
+          end case;
+        end;
+        procedure which(t : string(1 to 2)) is
+          constant z : string(1 to 2) := "xy";
+          constant q : string := "ab";
+        begin
+          case t is
+            when z => say("first");
+            when q => say("second");
+            when others => say("none");
+          end case;
+        end;""",
+    )
+    wanted = "other three four_or_five four_or_five other seven_to_nine seven_to_nine seven_to_nine other first second none"
+    prints(simulate, text, "\n".join(wanted.split()).replace("_", " "))

@@ -33,6 +33,7 @@ _KIND = {
     scan.IDENTIFIER: "id", scan.ESCAPED: "id", scan.NUMBER: "number", scan.BASED: "based", scan.BITS: "bits", scan.STRING: "string",
     scan.CHARACTER: "char", scan.OPERATOR: "",
 }  # fmt: skip
+_LAST_UNDERLINE = re.compile(r"_(?![0-9A-Za-z])")
 _STATEMENT_END = re.compile(r"\)*\s*;\s*$")
 
 
@@ -67,6 +68,8 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
         elif why == scan.BAD:
             diagnostics.error(base + stop, f"the character {text[stop]!r} has no meaning here", "syntax")
             at = stop + 1
+    if "__" in text or _LAST_UNDERLINE.search(text):
+        _check_underlines(found, diagnostics)
     _add(found, "eof", "", base + len(text))
     kinds, ids = found.kinds, found.ids
     later = [k for k, kind in enumerate(kinds) if kind in _LATER]
@@ -74,6 +77,14 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
         if not _is_reserved(kinds, ids, k):
             kinds[k] = "id"
     return found
+
+
+def _check_underlines(found: Tokens, diagnostics: Diagnostics) -> None:
+    """15.4.2, 15.5.2: an underline stands between two letters or digits."""
+    for kind, word, pos in zip(found.kinds, found.texts, found.positions, strict=True):
+        if kind in ("id", "number", "based") and word[0] != "\\" and ("__" in word or word[-1] == "_"):
+            message = f"'{word}': an underline stands between two letters or digits, not at an end or beside another one (15.4.2)"
+            diagnostics.error(pos, message, "underline")
 
 
 def _take(found: Tokens, scanner: Scanner, base: int) -> None:

@@ -511,7 +511,21 @@ class Calls(Subtypes):
                 found = fold(op, [v.value for v in values], result.type)  # type: ignore[attr-defined]
                 if found is not None:
                     return t.Const(result, pos, found)
+        if op in LOGICAL and isinstance(result.type, t.ArrayType) and not self.dead:
+            self._check_lengths(op, values, pos)
         return t.Op(self._shape(op, values, result), pos, op, values)
+
+    @staticmethod
+    def _check_lengths(op: str, values: list[t.Expr], pos: int) -> None:
+        """9.2.2: a logical operator joins arrays of the same length."""
+        x, y = values[0].type, values[-1].type
+        if not (x.type is y.type and x.bounds is not None and y.bounds is not None and x.static and y.static):
+            return
+        if x.bounds[0].length != y.bounds[0].length:
+            message = (
+                f"'{op}' joins arrays of one length; these have {x.bounds[0].length} and {y.bounds[0].length} elements (9.2.2)"
+            )
+            raise Wrong(pos, message, "length")
 
     def _shape(self, op: str, values: list[t.Expr], result: t.Subtype) -> t.Subtype:
         """The bounds of a result where they are known (9.2.2, 9.2.5)."""

@@ -30,11 +30,29 @@ class Choices(Expressions):
                 return []
             if self._is_range(c):
                 bounds, _ = self.bounds_here(c, subject.type)
-                found.append(t.Bounds(self.known(bounds.left), self.known(bounds.right), bounds.down))
+                found.append(t.Bounds(self._static(bounds.left), self._static(bounds.right), bounds.down))
             else:
                 want = subject.type
-                found.append(self.value(c, want if not want.scalar else self.plain(want.type)))
+                found.append(self._static(self.value(c, want if not want.scalar else self.plain(want.type))))
         return found
+
+    def _static(self, choice: t.Expr) -> t.Expr:
+        """10.9: a choice is known before the run."""
+        if isinstance(choice, (t.Const, t.Data)):
+            return choice
+        for node in t.nodes(choice):
+            if isinstance(node, t.Ref) and node.object.kind in ("signal", "variable", "param", "loop"):
+                o = node.object
+                what = {"param": "parameter", "loop": "loop parameter"}.get(o.kind, o.kind)
+                message = (
+                    f"'{o.text or o.name}' is a {what}, whose value only the run gives: a choice has to be known before (10.9)"
+                )
+                raise Wrong(choice.pos or node.pos, message, "not-static")
+        if not choice.type.scalar:
+            return choice
+        if self.sub is not None:
+            raise Wrong(choice.pos, "the value of this choice has to be known before the run (10.9)", "not-static")
+        return self.known(choice)
 
     def check_choices(
         self,

@@ -14,6 +14,7 @@ from mevrik.lang.vhdl.elaborate.scope import (
     Attribute,
     Broken,
     Component,
+    GenericSubprogram,
     Label,
     Literal,
     Package,
@@ -69,7 +70,8 @@ class Declarations(Subprograms):
         """Where bodies belong, a subprogram or a package that needs one and has none is a mistake."""
         if self.lazy or self.scope.label.startswith("package "):
             return  # a package is complete after its body
-        if any(isinstance(d, a.SubprogramDecl) for d in decls) and not self.diagnostics.failed:
+        awaited = (d for d in decls if isinstance(d, a.SubprogramDecl) or (isinstance(d, a.TypeDecl) and d.definition is None))
+        if any(awaited) and not self.diagnostics.failed:
             check_complete(self.scope, self.diagnostics)
         for d in decls:
             if isinstance(d, a.PackageDecl):
@@ -124,12 +126,7 @@ class Declarations(Subprograms):
             case a.ConfigSpec():
                 self.scope.specs.append(d)
             case a.DisconnectSpec():
-                after = self.known(self.value(d.after, self.std.time))
-                for e in d.names:
-                    word = e.id if isinstance(e, a.Name) else ""
-                    for o in self.scope.direct(word):
-                        if isinstance(o, t.Object) and o.kind == "signal":
-                            o.default = after
+                self._disconnect(d)
             case a.TypeGeneric() | a.SubprogramGeneric() | a.PackageGeneric():
                 raise Wrong(d.pos, "this generic was given no value", "generic")
 
@@ -235,9 +232,9 @@ class Declarations(Subprograms):
         o.init = init
         o.owner = self.sub
         o.shared = d.kind == "shared"
+        if isinstance(init, t.Const) and kind == "constant":
+            o.value = init.value
         if self.sub is None:
-            if isinstance(init, t.Const) and kind == "constant":
-                o.value = init.value
             if self.protected is not None:
                 o.self_of = self.protected
                 o.place = self._in_protected(self.protected, subtype)
@@ -441,6 +438,18 @@ class Declarations(Subprograms):
             and (x.result.type if x.result is not None else None) is result
         )
 
+    def _disconnect(self, d: a.DisconnectSpec) -> None:
+        """7.4: when the drivers of guarded signals let go."""
+        after = self.known(self.value(d.after, self.std.time))
+        for e in d.names:
+            word = e.id if isinstance(e, a.Name) else ""
+            for o in self.scope.direct(word):
+                if isinstance(o, t.Object) and o.kind == "signal":
+                    if not o.bus:
+                        message = f"'{o.text}' is no guarded signal, which is declared as 'signal {o.text} : ... bus' or '... register' (7.4)"
+                        raise Wrong(e.pos, message, "guard")
+                    o.default = after
+
     def _attribute_spec(self, d: a.AttrSpec) -> None:
         found = self.scope.lookup(d.id)
         if not found or not isinstance(found[0], Attribute):
@@ -448,6 +457,8 @@ class Declarations(Subprograms):
         value = self.value(d.value, found[0].subtype)
         self.check_value(value, found[0].subtype, d.value.pos)
         for name, _ in d.entities:
+            if name not in ("all", "others"):
+                self._check_class(d, name)
             for named in [name] if name not in ("all", "others") else self._of_class(d.kind):
                 key = ("attribute", d.id, named)
                 if name == "others" and key in self.scope.names:  # type: ignore[comparison-overlap]
@@ -457,22 +468,44 @@ class Declarations(Subprograms):
                         x.attributes = {**(x.attributes or {}), d.id: value}
                 self.scope.names[key] = [value]  # type: ignore[index]
 
+    def _check_class(self, d: a.AttrSpec, name: str) -> None:
+        """7.2: what gets an attribute is declared, and of the class that the specification says."""
+        there = self.scope.lookup(name)
+        if d.kind not in _CLASSES or any(isinstance(x, Broken) or _is_of_class(x, d.kind) for x in there):
+            return
+        if self.scope.in_doubt:
+            raise Quiet
+        if not there:
+            raise Wrong(d.pos, f"there is no {d.kind} '{name}' here{self._hint(name)}", "undeclared")
+        raise Wrong(d.pos, f"'{name}' is no {d.kind}: the class between ':' and 'is' has to be what it is (7.2)", "attribute")
+
     def _of_class(self, kind: str) -> list[str]:
         """The names that this region has declared so far of things of a class (7.2: what `all` and `others` stand for)."""
+        names = self.scope.names.items()
+        return [name for name, there in names if isinstance(name, str) and any(_is_of_class(x, kind) for x in there)]
 
-        def is_one(x: Any) -> bool:
-            match x:
-                case t.Object():
-                    return x.kind == kind
-                case TypeName():
-                    return kind in ("type", "subtype")
-                case t.Subprogram():
-                    return kind == ("function" if x.function else "procedure")
-                case Literal():
-                    return kind == "literal"
-            return False
 
-        return [name for name, there in self.scope.names.items() if isinstance(name, str) and any(map(is_one, there))]
+_CLASSES = frozenset("signal constant variable file type subtype function procedure literal component".split())
+
+
+def _is_of_class(x: Any, kind: str) -> bool:
+    match x:
+        case t.Object():
+            return kind in (x.kind, x.cls)
+        case Alias():
+            inner = x.expr
+            while isinstance(inner, (t.Index, t.Slice, t.FieldOf, t.Convert)):
+                inner = inner.a
+            return not isinstance(inner, t.Ref) or _is_of_class(inner.object, kind)
+        case TypeName():
+            return kind in ("type", "subtype")
+        case t.Subprogram() | GenericSubprogram():
+            return kind in ("function", "procedure") and (isinstance(x, GenericSubprogram) or x.function == (kind == "function"))
+        case Literal():
+            return kind == "literal"
+        case Component():
+            return kind == "component"
+    return False
 
 
 def _is_signal(e: t.Expr) -> bool:

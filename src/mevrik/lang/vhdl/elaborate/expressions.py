@@ -228,7 +228,9 @@ class Expressions(Aggregates):
             kinds = numbers[:1] or fitting[:1] or kinds[:1]
         value = self.value(inner, self.plain(kinds[0]) if not getattr(kinds[0], "universal", False) else None)
         if not self._convertible(value.type.type, to.type):
-            raise Wrong(e.pos, f"a value of {value.type!r} can't be converted to {to!r}", "conversion")
+            raise Wrong(
+                e.pos, f"{self._typed(value, inner)} can't be converted to {to!r}{_conversion_advice(value.type, to)}", "conversion"
+            )
         if isinstance(value, t.Const) and to.scalar:
             number = value.value
             if isinstance(to.type, t.Integer) and isinstance(number, float):
@@ -392,3 +394,17 @@ class Expressions(Aggregates):
 
 
 __all__ = ["Bound", "Expressions"]
+
+
+def _conversion_advice(value: t.Subtype, to: t.Subtype) -> str:
+    """Which function does what the conversion was meant to."""
+    number, vector = to.type.name.lower(), value.type.name.lower()
+    if isinstance(value.type, t.Integer) and number.removeprefix("unresolved_") in ("unsigned", "signed"):
+        return f"; to_{number.removeprefix('unresolved_')}(number, length) does it"
+    if isinstance(value.type, t.Integer) and number in ("std_logic_vector", "std_ulogic_vector"):
+        return f"; {number}(to_unsigned(number, length)) does it"
+    if isinstance(to.type, t.Integer) and vector.removeprefix("unresolved_") in ("unsigned", "signed"):
+        return "; to_integer(...) does it"
+    if isinstance(to.type, t.Integer) and vector in ("std_logic_vector", "std_ulogic_vector"):
+        return "; to_integer(unsigned(...)) does it"
+    return ""

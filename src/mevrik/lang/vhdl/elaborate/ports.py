@@ -246,11 +246,18 @@ class Ports(Declarations):
         self._own(o, path, items[0].pos)
         holder = Scope(self.scope, "")
         holder.names[o.name] = [o]
+        taken = 0
         for item in items:
             with self.inside(holder):
                 formal = self.value(item.choices[0], None)
+            part = static_part(formal)
+            taken += part[2] if part is not None else 0
             if isinstance(item.value, a.Open):
-                continue
+                raise Wrong(
+                    item.value.pos,
+                    f"a part of port '{o.text}' can't be open: all of its elements are connected, or none (6.5.6.3)",
+                    "port",
+                )
             if o.mode == "in":
                 actual = self.value(item.value, formal.type)
                 self.check_value(actual, formal.type, item.value.pos)
@@ -264,6 +271,10 @@ class Ports(Declarations):
                 if target.type.type is not formal.type.type:
                     raise Wrong(item.value.pos, f"{formal.type!r} is needed here; this is {target.type!r}", "type")
                 self._link(target, formal, [formal], item.pos, "link", self.path)
+        if taken < t.size_of(o.subtype):
+            raise Wrong(
+                items[0].pos, f"some elements of port '{o.text}' are connected to nothing: all are, or none (6.5.6.3)", "port"
+            )
 
     def _bounds_of_parts(self, o: t.Object, items: list[a.Assoc]) -> t.Subtype:
         """An unconstrained port takes its bounds from the indexes that are connected, a record from what its elements get."""

@@ -7,7 +7,7 @@ from typing import Any
 
 from mevrik.design import typed as t
 from mevrik.lang.diagnostics import Diagnostics
-from mevrik.lang.vhdl.elaborate.scope import Scope
+from mevrik.lang.vhdl.elaborate.scope import Scope, TypeName
 
 
 def without_body(x: Any) -> bool:
@@ -31,6 +31,8 @@ def check_complete(region: Scope, diagnostics: Diagnostics, of: str = "") -> Non
             if without_body(x) and x.region is region:
                 what = "function" if x.function else "procedure"
                 diagnostics.error(x.pos, f"the {what} '{x.text}'{of} has no body", "no-body")
+            elif isinstance(x, TypeName) and not x.complete:
+                diagnostics.error(x.pos, f"the type '{x.name}'{of} is never defined: 'type {x.name} is ...' (5.4.2)", "incomplete")
             elif isinstance(x, t.Object) and x.kind == "constant" and x.init is None and x.value is None:
                 message = f"the constant '{x.text}'{of} has no value: the body of the package gives it one, ':= value' (6.4.2.2)"
                 diagnostics.error(x.pos, message, "deferred")
@@ -54,7 +56,13 @@ def check_pure(sub: t.Subprogram, diagnostics: Diagnostics) -> None:
     told: set[Any] = set()
     for node, pos in _uses(sub):
         if isinstance(node, t.Call):
-            if node.sub.function and node.sub.impure and node.sub not in told and not _within(node.sub, pure):
+            if (
+                node.sub.function
+                and node.sub.impure
+                and not node.sub.implicit
+                and node.sub not in told
+                and not _within(node.sub, pure)
+            ):
                 told.add(node.sub)
                 message = f"the pure function '{pure.text}' calls '{node.sub.text}', which is impure: {advice}"
                 diagnostics.warning(pos, message, "impure")

@@ -150,8 +150,14 @@ class Statements(Choices):
                         else self.known(self.value(c, want.type.indexes[0]))
                     )
                 items.append((choices, self.target(item.value, kind)))
-        for _, place in items:
+        for k, (_, place) in enumerate(items):
             self.check_target(place, kind, place.pos)
+            if any(_overlap(place, other) for _, other in items[:k]):
+                raise Wrong(
+                    place.pos,
+                    "this target stands in the aggregate twice: which value it would get is not defined (10.6.2)",
+                    "target",
+                )
         return t.Aggregate(want, e.pos, items)
 
     def drive(self, target: t.Expr, pos: int) -> None:
@@ -472,3 +478,11 @@ class Statements(Choices):
 
 
 __all__ = ["Quiet", "Statements", "nearest"]
+
+
+def _overlap(one: t.Expr, other: t.Expr) -> bool:
+    """Whether two targets are known to share something."""
+    x, y = static_part(one), static_part(other)
+    if x is not None and y is not None:
+        return x[0].root is y[0].root and x[1] < y[1] + y[2] and y[1] < x[1] + x[2]
+    return isinstance(one, t.Ref) and isinstance(other, t.Ref) and one.object is other.object

@@ -34,6 +34,11 @@ class Subprograms(Types):
             kind = d.kind
             if isinstance(subtype.type, t.FileType):
                 kind = "file"
+            if kind == "constant" and isinstance(subtype.type, t.ProtectedType):
+                message = f"a parameter of type {subtype!r} is a variable: 'variable {d.names[0][1]} : inout ...' (4.2.2.1)"
+                raise Wrong(d.pos, message, "parameter")
+            if d.init is not None and (d.mode != "in" or kind == "signal"):
+                raise Wrong(d.init.pos, "only an input that is no signal has a default value (6.5.2)", "parameter")
             init = self.value(d.init, subtype) if d.init is not None else None
             if function and d.mode != "in" and not self.lazy:
                 raise Wrong(d.pos, "the parameters of a function are of mode in", "parameter")

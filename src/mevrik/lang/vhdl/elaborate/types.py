@@ -6,6 +6,7 @@ from typing import Any
 
 from mevrik.design import typed as t
 from mevrik.lang.vhdl import ast as a
+from mevrik.lang.vhdl.elaborate.promises import check_complete
 from mevrik.lang.vhdl.elaborate.scope import (
     Literal,
     Scope,
@@ -67,7 +68,7 @@ class Types(Statements):
                 for low, text, ind, at in items:
                     if any(f.name == low for f in fields):
                         raise Wrong(at, f"element '{text}' is declared twice", "declared-twice")
-                    fields.append(t.Field(low, text, self.subtype(ind)))
+                    fields.append(t.Field(low, text, self._element_subtype(ind)))
                 return t.Subtype(t.RecordType(name, pos, fields), name)
             case a.AccessDef(subtype=ind):
                 target = self.subtype(ind)
@@ -77,6 +78,14 @@ class Types(Statements):
             case a.ProtectedDef(decls=decls):
                 return self._protected(d, decls)
         raise AssertionError(d)
+
+    def _element_subtype(self, e: a.SubtypeInd) -> t.Subtype:
+        """Of an array or record (5.3.1)."""
+        subtype = self.subtype(e)
+        if isinstance(subtype.type, (t.FileType, t.ProtectedType)):
+            what = "a file" if isinstance(subtype.type, t.FileType) else "of a protected type"
+            raise Wrong(e.pos, f"an element can't be {what}; {subtype!r} is one (5.3.1)", "element")
+        return subtype
 
     def _numeric(self, d: a.TypeDecl, e: a.Expr) -> t.Subtype:
         if not isinstance(e, a.Range):
@@ -132,7 +141,7 @@ class Types(Statements):
         return subtype
 
     def _array_type(self, d: a.TypeDecl, definition: a.ArrayDef) -> t.Subtype:
-        element = self.subtype(definition.element)
+        element = self._element_subtype(definition.element)
         indexes: list[t.Subtype] = []
         bounds: list[t.Bounds] = []
         for e in definition.indexes:
@@ -268,6 +277,8 @@ class Types(Statements):
         kind.body = d
         with self.inside(kind.scope, protected=kind, sub=None, process=None, out=[]):
             kind.init = self.declare_all(definition.decls)
+            if not self.diagnostics.failed:
+                check_complete(self.scope, self.diagnostics, f" of the protected type '{kind.name}'")
 
     def complete_protected(self, kind: t.ProtectedType, pos: int) -> None:
         if kind.body is None:

@@ -130,6 +130,12 @@ def elaborate_vhdl(
         hint = nearest(body.entity, list(library.entities))
         message = f"architecture '{body.text}' is of an entity '{body.entity}' that is not in these files{hint}"
         diagnostics.error(body.pos, message, "unknown-entity")
+    for config in library.configurations.values():
+        word = config.entity.id if isinstance(config.entity, (a.Name, a.Select)) else ""
+        if word and word not in library.entities:
+            hint = nearest(word, list(library.entities))
+            message = f"configuration '{config.text}' is of an entity '{word}' that is not in these files{hint}"
+            diagnostics.error(config.entity.pos, message, "unknown-entity")
     if diagnostics.failed:
         return None
     name = top.lower() if top is not None else _choose(library, diagnostics)
