@@ -72,7 +72,7 @@ endmodule
         ("gate #(6) u(.level(6'd40));", "40 1 2.5 '{7, 8} 41"),
         ("fall u();", "'{7, 8, 9} 7"),
         ("gate u(4'd3, 1'b0);", "3 0 2.5 '{7, 8} 3"),
-        ("logic [3:0] level = 2; gate u(.*);", "2 1 2.5 '{7, 8} 3"),
+        ("logic [3:0] level = 2; gate u(.*, .y());", "2 1 2.5 '{7, 8} 3"),
         ("gate u(.enable(), .level(4'd1));", "1 z 2.5 '{7, 8} x"),  # an empty connection is none
         ("wire y; old u(1'b1, 4'h8, y); initial #1 $display(\"%b\", y);", "1"),  # 23.2.2.1: the variable says the type of the port
     ],

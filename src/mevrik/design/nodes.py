@@ -219,6 +219,13 @@ class InstanceLink(Expr):
     path: tuple[str, ...]
 
 
+class Present(Expr):
+    """A handle that has to lead to an object: a null one stops the run at this place."""
+
+    object: Expr
+    site: int
+
+
 class ClassNumber(Expr):
     """The number of the class of an object."""
 

@@ -50,6 +50,7 @@ _CHILDREN: dict[type, Callable[[Any], Sequence[Part]]] = {
     n.Call: _of_call,
     n.SysCall: lambda e: e.args,
     n.FieldValue: _of_field,
+    n.Present: lambda e: (e.object,),
     n.ClassNumber: lambda e: (e.object,),
     n.Item: lambda e: [e.array, *offsets(e.element)],
     n.ListArray: lambda e: (e.list,),

@@ -185,6 +185,11 @@ class ExpressionLowerer(SystemLowerer):
             return Val(made, None, 64)
         return Val(f.op(f"call i64 @k_new(i32 {e.number}, i32 {e.words})"), None, 64)
 
+    def _present(self, e: n.Present) -> Val:
+        handle = self.value(e.object)
+        self.f.emit(f"call ptr @k_object(i64 {handle.v}, i32 {e.site})")
+        return handle
+
     def _classnumber(self, e: n.ClassNumber) -> Val:
         return Val(self.f.op(f"call i32 @k_class(i64 {self.value(e.object).v}, i32 {e.site})"), None, 32)
 

@@ -70,6 +70,16 @@ _AROUND = {
 _NESTING_LIMIT = 200
 
 
+class Branch(Value):
+    """An `ifdef that is open: where it stands, whether one of its parts was taken, whether the text here counts, and whether
+    this is the part behind its `else."""
+
+    opened: int
+    taken: bool
+    active: bool
+    ends: bool = False
+
+
 class Macro(Value):
     name: str
     params: list[tuple[str, str | None]] | None
@@ -117,10 +127,10 @@ class Preprocessor:
     def _scan(self, text: str, base: int, fixed: int | None) -> None:
         """Read `text`; `fixed` is the one position of all its tokens when they come from a macro."""
         scanner = Scanner(text, NOTATIONS[self.sv])
-        branches: list[tuple[int, bool, bool]] = []  # position of the `ifdef, taken before, active now
+        branches: list[Branch] = []
         why, at = scan.DIRECTIVE, 0
         while why != scan.END:
-            why, stop = scanner.run(at, bool(branches) and not branches[-1][2])
+            why, stop = scanner.run(at, bool(branches) and not branches[-1].active)
             if scanner.codes:
                 self._take(scanner, base, fixed)
             pos = base + stop if fixed is None else fixed
@@ -131,7 +141,7 @@ class Preprocessor:
             elif why == scan.OPEN:
                 self._error(pos, "this comment has no closing '*/'", "comment-open")
                 return
-        for opened, _, _ in branches:
+        for opened in (b.opened for b in branches):
             self._error(opened, "this `ifdef has no `endif", "ifdef-open")
 
     def _take(self, scanner: Scanner, base: int, fixed: int | None) -> None:
@@ -157,14 +167,14 @@ class Preprocessor:
         tail = _STATEMENT_END.search(text, at + 1, stop)  # what ends the statement was surely not meant as text
         return tail.start() if tail else stop
 
-    def _directive(self, text: str, word: str, at: int, pos: int, branches: list[tuple[int, bool, bool]], fixed: int | None) -> int:
+    def _directive(self, text: str, word: str, at: int, pos: int, branches: list[Branch], fixed: int | None) -> int:
         name = word[1:]
-        active = not branches or branches[-1][2]
-        outer = all(b[2] for b in branches[:-1])
+        active = not branches or branches[-1].active
+        outer = all(b.active for b in branches[:-1])
         if name in ("ifdef", "ifndef"):
             found, at = self._word(text, at, pos, name)
             holds = (found in self.macros) == (name == "ifdef")
-            branches.append((pos, holds or not active, holds and active))
+            branches.append(Branch(pos, holds or not active, holds and active))
             return at
         if name in ("elsif", "else", "endif"):
             found = ""
@@ -175,9 +185,11 @@ class Preprocessor:
             elif name == "endif":
                 branches.pop()
             else:
-                opened, taken, _ = branches.pop()
-                holds = not taken and (name == "else" or found in self.macros)
-                branches.append((opened, taken or holds, holds and outer))
+                branch = branches[-1]
+                if branch.ends:
+                    self._error(pos, f"`{name} after the `else of the same `ifdef; an `endif is missing before it", "ifdef-else")
+                holds = not branch.taken and (name == "else" or found in self.macros)
+                branches[-1] = Branch(branch.opened, branch.taken or holds, holds and outer, name == "else")
             return at
         if not active:
             return at
@@ -404,7 +416,7 @@ class Preprocessor:
                 start += 1
             if start >= len(text) or text[start] != "(":
                 self._error(pos, f"the macro `{name} needs its {len(macro.params)} arguments in parentheses", "macro-args")
-                return at
+                return self._stand_in(text, at, pos)
             close = _matching(text, start)
             args = [a.strip() for a in _split_args(text[start + 1 : close])]
             at = close + 1
@@ -412,7 +424,7 @@ class Preprocessor:
                 args = []
             if len(args) > len(macro.params):
                 self._error(pos, f"`{name} takes {len(macro.params)} arguments, {len(args)} are given", "macro-args")
-                return at
+                return self._stand_in(text, at, pos)
             values: dict[str, str] = {}
             for number, (formal, default) in enumerate(macro.params):
                 given = args[number] if number < len(args) else None
@@ -420,7 +432,7 @@ class Preprocessor:
                     if default is None and given is None:
                         message = f"`{name} takes {len(macro.params)} arguments, {len(args)} are given"
                         self._error(pos, message, "macro-args")
-                        return at
+                        return self._stand_in(text, at, pos)
                     given = default or ""
                 values[formal] = given
             body = _substitute(body, values)

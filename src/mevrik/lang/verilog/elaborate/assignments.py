@@ -97,6 +97,8 @@ class AssignmentElaborator(DecisionElaborator):
             if isinstance(t, EventType) or self.shape_of(event.expr).unpacked:
                 self.event_signal(event.expr)  # an array of them is none
             built = self.read(event.expr) if isinstance(t, EventType) else self.build(event.expr, t)
+            if event.edge and isinstance(t, Real):
+                raise self.error(event.pos, f"{self.words(event.expr)} is a real number, which has no edges (6.12)", "operand-type")
             if isinstance(built, n.Const):
                 raise self.error(event.pos, "this event can never happen: its expression is constant", "constant-event")
             guard = self.truth(event.guard) if event.guard is not None else None

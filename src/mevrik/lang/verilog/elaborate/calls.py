@@ -13,7 +13,8 @@ from mevrik.lang.verilog.elaborate.classinfo import Variants
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.events import moment
 from mevrik.lang.verilog.elaborate.folding import fold_if_constant, fold_resize
-from mevrik.lang.verilog.elaborate.lists import LIST_STEPS, LIST_VALUES, falls
+from mevrik.lang.verilog.elaborate.formats import check_formats
+from mevrik.lang.verilog.elaborate.lists import LIST_STEPS, LIST_VALUES, ORDERS, falls
 from mevrik.lang.verilog.elaborate.randomize import STD_RANDOMIZE, UNSUPPORTED, draw_variables
 from mevrik.lang.verilog.elaborate.scope import LetName, Shape, SubDecl
 from mevrik.lang.verilog.elaborate.selections import SelectionElaborator
@@ -110,6 +111,8 @@ class CallElaborator(SelectionElaborator):
         """The methods of what a call is made on, if they are those of a list or a string."""
         shape = self.value_shape(target.base)
         if shape is not None and isinstance(shape.whole, (List, Array)):
+            if isinstance(shape.whole, Array) and target.name in LIST_STEPS - ORDERS:
+                return f": {self.words(target.base)} is an array of fixed size, not a queue or a dynamic array (7.10)"
             known = sorted(LIST_STEPS | LIST_VALUES)
             return offered(target.name, [x for x in known if x.startswith(target.name)] or known)
         if shape is not None and isinstance(shape.type, Text):
@@ -343,6 +346,7 @@ class CallElaborator(SelectionElaborator):
 
     def formatted(self, args: list[ast.Expr | None], pos: int, radix: str = "", first_is_format: bool = True) -> n.Expr:
         """The text that a format and its arguments make (21.3.3). `radix` (b, o, h) is that of values without a conversion."""
+        check_formats(args, self.context.diagnostics, first_is_format)
         space = n.Const(Vec(8), 32, 0, True)  # an argument that is left out is a space (17.1.1)
         built = [space if a is None else a for a in self.print_arguments(args)]
         first = built[0] if built and first_is_format else None

@@ -217,7 +217,11 @@ class ClassElaborator(ListElaborator):
     def object_for(self, base: ast.Expr | None, method: Method, pos: int) -> tuple[n.Expr, ...]:
         if method.static:
             return ()
-        return (self.this_value(pos) if base is None else self.expr(base),)
+        if base is None:
+            return (self.this_value(pos),)
+        obj = self.expr(base)
+        ours = method.info.home.module.name == "std" and self.itself.module.name != "std"
+        return (n.Present(obj.type, obj, self.site(base)) if ours else obj,)  # told where it is called
 
     def new_object(self, e: ast.New, target: Type) -> n.Expr:
         """`new(arguments)` for a target of a class type (8.7)."""

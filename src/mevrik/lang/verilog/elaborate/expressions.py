@@ -238,7 +238,8 @@ class ExpressionElaborator(PatternElaborator):
         if isinstance(t, EventType) and events.is_event_handle(target):
             return events.value_of(self.itself, self.itself.event_signal(e), e.pos)
         if not isinstance(t, Handle):
-            raise self.error(e.pos, "an object is needed here", "operand-type")
+            needed = "an event or null" if events.is_event_handle(target) else f"an object of class '{target.name}' or null"
+            raise self.error(e.pos, f"{needed} is needed here", "operand-type")
         wanted, given = self.class_of_type(target), self.class_of_type(t)
         if given is not None and wanted is not None and wanted not in given.line():
             message = f"an object of class '{given.tree.name}' is no '{wanted.tree.name}'; $cast tries it (8.16)"
@@ -256,6 +257,9 @@ class ExpressionElaborator(PatternElaborator):
 
     def truth(self, e: ast.Expr) -> n.Expr:
         built = self.expr(e)
+        if isinstance(built.type, EventType):
+            message = f"{self.words(e)} is an event, which has no value: '@' waits for it, '.triggered' tells whether it happened (15.5.3)"
+            raise self.error(e.pos, message, "operand-type")
         if isinstance(built.type, (Array, List)):
             self.vector_type(built.type, e)
         return built

@@ -112,6 +112,12 @@ def given_parameters(elab: UnitElaborator, item: ast.Instance, module: ast.Modul
         else:
             name = c.name
             if name not in names:
+                fixed = {
+                    d.name for p in (*module.params, *module.items) if isinstance(p, ast.ParamDecl) and p.local for d in p.names
+                }
+                if name in fixed:
+                    message = f"'{name}' is a localparam of '{item.module}': nothing outside can change it (6.20.4)"
+                    raise elab.error(c.pos, message, "parameter")
                 hint = offered(name, names)
                 raise elab.error(c.pos, f"'{item.module}' has no parameter '{name}'{hint}", "unknown-parameter")
         if name in types:
@@ -297,8 +303,13 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
             pairs.append((c, port))
         if any(c.wild for c in item.ports):
             for port in ports:
-                if port.name not in seen and elab.scope.find(port.name) is not None:
+                if port.name in seen:
+                    continue
+                if elab.scope.find(port.name) is not None:
                     pairs.append((ast.Connection(item.pos, port.name, ast.Name(item.pos, port.name)), port))
+                elif port.name not in made.input_defaults and not elab.scope.loses(port.name):
+                    message = f"'.*' finds nothing called '{port.name}' for the port of '{item.module}': connect it, or write .{port.name}() (23.3.2.4)"
+                    elab.context.diagnostics.error(item.pos, message, "connection")
     else:
         if made.root.lost:
             return  # which port is which nobody knows

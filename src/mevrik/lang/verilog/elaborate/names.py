@@ -15,6 +15,7 @@ from mevrik.lang.verilog.elaborate.clocking import ClockingName, moved
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.sampling import SamplingElaborator
 from mevrik.lang.verilog.elaborate.scope import (
+    Ambiguous,
     BlockName,
     InstanceName,
     InterfacePort,
@@ -76,6 +77,8 @@ class NameElaborator(SamplingElaborator):
             if steps and isinstance(steps[0], ast.Member):
                 return self._upward(tree, steps)
             raise self.undeclared(tree.pos, tree.name, f"'{tree.name}' is not declared{self._meant(tree.name, scope)}")
+        if isinstance(found[0], Ambiguous):
+            raise self.error(tree.pos, found[0].message, "ambiguous")
         return self._descend(found[0], tree.name, steps, (), self.itself)
 
     def _meant(self, name: str, scope: Scope) -> str:

@@ -79,7 +79,9 @@ def table(elab: UnitElaborator, tree: ast.Primitive) -> bytes:
     """The rows packed for the kernel: a byte of levels after and one of levels before an input, then levels of the state
     and the output. Levels before are 0 where no edge is asked for."""
     packed = bytearray()
+    earlier: list[bytes] = []
     for row in tree.rows:
+        start = len(packed)
         if len(row.inputs) != len(tree.inputs):
             message = f"a row of '{tree.name}' has {len(row.inputs)} inputs, the primitive has {len(tree.inputs)}"
             raise elab.error(row.pos, message, "udp-row")
@@ -98,7 +100,30 @@ def table(elab: UnitElaborator, tree: ast.Primitive) -> bytes:
         if not state or output is None or (output == 3 and not tree.sequential):
             raise elab.error(row.pos, f"'{row.output if state else row.state}' has no meaning here (table 8-1)", "udp-row")
         packed += bytes((state, output))
+        made = bytes(packed[start:])
+        if any(_contradicts(made, other) for other in earlier):
+            message = f"this row of '{tree.name}' gives another output to what an earlier row says as well (8.1.4)"
+            raise elab.error(row.pos, message, "udp-row")
+        earlier.append(made)
     return bytes(packed)
+
+
+def _contradicts(one: bytes, other: bytes) -> bool:
+    """Whether two rows of a table, as they are packed, have something in common but not the output. Of a row for levels and one
+    for an edge the levels decide (8.8)."""
+    if one[-1] == other[-1] or not one[-2] & other[-2]:
+        return False
+    for k in range(0, len(one) - 2, 2):
+        after, before = one[k] & other[k], one[k + 1] & other[k + 1]
+        if not after or (not one[k + 1]) != (not other[k + 1]):
+            return False
+        if one[k + 1] and not any(a != b for a in (1, 2, 4) if after & a for b in (1, 2, 4) if before & b):
+            return False
+    outputs = {one[-1], other[-1]}
+    if 3 in outputs:  # '-' leaves the state as it is
+        outputs.discard(3)
+        return one[-2] & other[-2] != 1 << outputs.pop()
+    return True
 
 
 def _symbol(elab: UnitElaborator, row: ast.UdpRow, symbol: str) -> tuple[int, int]:

@@ -255,6 +255,18 @@ def order_of(dims: list[tuple[bool, int]]) -> list[int]:
 Entity = "Signal | Param | TypeName | SubDecl | InstanceName | BlockName | Scope"
 
 
+class Ambiguous(Value):
+    """A name that several packages make visible, each with a meaning of its own (IEEE 1800-2017 26.3)."""
+
+    name: str
+    packages: list[str]
+
+    @property
+    def message(self) -> str:
+        names = " and ".join(f"'{p}'" for p in self.packages)
+        return f"'{self.name}' comes from the packages {names}: write {self.packages[0]}::{self.name}, or import the one by name (26.3)"
+
+
 class Scope(Identity):
     """A module, generate block, named block or subprogram. `prefix` is its path inside the unit, with a dot at the end."""
 
@@ -284,11 +296,23 @@ class Scope(Identity):
         entity = self.names.get(name)
         if entity is not None:
             return entity, self
+        if not self.wild:
+            return None
+        known: dict[int, Scope] = {}  # the packages that have one, by what they have
         for package in self.wild:
-            found = package.own(name)
-            if found is not None:
-                return found
-        return None
+            inside = package.declared(name)
+            if inside is not None:
+                known.setdefault(id(inside), package)
+        if len(known) > 1:
+            return Ambiguous(name, [package.name for package in known.values()]), self
+        return next(iter(known.values())).own(name) if known else None
+
+    def declared(self, name: str) -> object | None:
+        """What `own` stands for, the same thing from wherever it is seen."""
+        entity = self.names.get(name)
+        for package in self.wild if entity is None else ():
+            entity = entity or package.declared(name)
+        return entity
 
     def find(self, name: str) -> tuple[object, Scope] | None:
         """What a name stands for here: something of this scope, or of one around it."""
@@ -326,6 +350,9 @@ class RemoteScope(Scope):
 
     def own(self, name: str) -> tuple[object, Scope] | None:
         return self._translated(self.inner.own(name) if self.inner is not None else None)
+
+    def declared(self, name: str) -> object | None:
+        return self.inner.declared(name) if self.inner is not None else None
 
     def find(self, name: str) -> tuple[object, Scope] | None:
         return self._translated(self.inner.find(name) if self.inner is not None and "::" not in name else None)

@@ -151,3 +151,10 @@ class SubprogramElaborator(GenerateElaborator):
                 f"the function '{tree.name}' waits here for time or events; only a task may (10.4.4)",
                 "function-waits",
             )
+        for s in walk.statements(sub.body) if not self.module.sv else ():
+            if isinstance(s, n.Schedule):
+                self.context.diagnostics.error(
+                    self.context.sites[s.site].pos or tree.pos,
+                    f"the function '{tree.name}' assigns with '<=' here, which takes effect after it ended: use '=' (10.4.4)",
+                    "function-nonblocking",
+                )

@@ -13,6 +13,7 @@ from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES, span
 from mevrik.lang.verilog.elaborate.classinfo import Variants
+from mevrik.lang.verilog.elaborate.formats import check_formats
 from mevrik.lang.verilog.elaborate.logicarrays import LOGIC_ARRAYS, logic_array
 from mevrik.lang.verilog.elaborate.randomize import STD_RANDOMIZE
 from mevrik.lang.verilog.elaborate.scope import SubDecl
@@ -194,6 +195,8 @@ class TaskElaborator(AssignmentElaborator):
         if name == "$printtimescale":
             return [n.SysTask(site, name, (), self.scope.prefix)]
         if name in DISPLAY | FILE_DISPLAY or name in ("$info", "$warning", "$error", "$fatal"):
+            behind = int(name in FILE_DISPLAY or name == "$fatal")  # what is no value to print stands before the format
+            check_formats(call.args[behind:], self.context.diagnostics)
             args = self.print_arguments(call.args)
         else:
             args = [None if arg is None else self.expr(arg) for arg in call.args]

@@ -33,7 +33,7 @@ from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.lists import packed_up
 from mevrik.lang.verilog.elaborate.names import NameElaborator
 from mevrik.lang.verilog.elaborate.parts import parts_of
-from mevrik.lang.verilog.elaborate.scope import Field, Param, Scope, Shape, TypeName, lists_in
+from mevrik.lang.verilog.elaborate.scope import Ambiguous, Field, Param, Scope, Shape, TypeName, lists_in
 from mevrik.lang.verilog.elaborate.typewords import CASTS
 
 WIDTH_LIMIT = 1 << 20
@@ -141,6 +141,8 @@ class TypeElaborator(NameElaborator):
             return self._more_dims(inside, tree)
         found = self.scope.find(tree.name)
         template = found[0] if found is not None else None
+        if isinstance(template, Ambiguous):
+            raise self.error(tree.pos, template.message, "ambiguous")
         if isinstance(template, ClassInfo) and tree.args:
             template = template.template
         if isinstance(template, ClassTemplate):
@@ -173,7 +175,7 @@ class TypeElaborator(NameElaborator):
         if type(t) is not Vec:
             raise self.error(tree.pos, "the values of an enum are numbers: its base is an integral type (6.19)", "enum-value")
         labels: dict[int, str] = {}
-        following = 0
+        following: int | None = 0
         shape = Shape(t, base.packed, labels, named=self._nameless("e"))
         for item in tree.items:
             if item.value is not None:
@@ -181,10 +183,13 @@ class TypeElaborator(NameElaborator):
                 if not isinstance(value, n.Const):
                     raise self.error(item.pos, f"the value of '{item.name}' is no whole number (6.19)", "enum-value")
                 built = fold_resize(value, t)
+            elif following is None:
+                message = f"'{item.name}' follows a name whose value has unknown bits, so it needs a value of its own (6.19)"
+                raise self.error(item.pos, message, "enum-value")
             else:
                 built = n.Const(t, following & ((1 << t.width) - 1))
             assert isinstance(built, n.Const)
-            following = built.val + 1
+            following = built.val + 1 if not built.unk else None
             if built.val in labels and labels[built.val] != item.name:
                 message = f"'{item.name}' has the value of '{labels[built.val]}': the values of an enum differ (6.19)"
                 self.context.diagnostics.error(item.pos, message, "enum-value")

@@ -258,7 +258,10 @@ class ItemParser(InstanceParser):
         value = self.primary()
         if not isinstance(value, ast.TimeLiteral):
             self.fail(value.pos, "a time such as 1ns is needed here", "timescale")
-        return round(math.log10(value.seconds))
+        exponent = round(math.log10(value.seconds))
+        if not math.isclose(value.seconds, 10.0**exponent):
+            self.fail(value.pos, "a time unit is 1, 10 or 100 of s, ms, us, ns, ps or fs (3.14.2)", "timescale")
+        return exponent
 
     def continuous_assign(self, found: list[ast.Item]) -> None:
         self.expect("assign")
