@@ -153,7 +153,14 @@ def test_formats_that_fit(items: str, tmp_path: Path) -> None:
 
 @pytest.mark.parametrize(
     "step",
-    ['$display("%d %d", 1)', '$write("%q", 1)', '$display("%d", 1, "%b")', '$error("%s")', '$display("50 %")', 's = $sformatf("%d %d", 1)'],
+    [
+        '$display("%d %d", 1)',
+        '$write("%q", 1)',
+        '$display("%d", 1, "%b")',
+        '$error("%s")',
+        '$display("50 %")',
+        's = $sformatf("%d %d", 1)',
+    ],
 )
 def test_formats_that_do_not_fit(step: str, tmp_path: Path) -> None:
     assert errors(f"module t; string s; initial begin\n{step}; end endmodule", tmp_path, "warning") == [(2, "format")]

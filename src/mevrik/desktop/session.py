@@ -15,7 +15,9 @@ from mevrik.explain.ladder import busiest_moment
 from mevrik.lang.diagnostics import Diagnostic
 from mevrik.project.examine import Findings, Progress, examine
 from mevrik.project.load import load_project
-from mevrik.project.project import Project, Subject
+from mevrik.project.project import FILE, Project, Subject
+from mevrik.project.project_file import set_file
+from mevrik.toml_file import TomlError
 from mevrik.waves.record import RecordError, RunRecord, SiteInfo
 
 _POLL_MS = 15
@@ -110,6 +112,20 @@ class Session(QObject):
         self.project_changed.emit()
         self.subject_changed.emit()
         self.examine_all()
+
+    def give(self, subject: Subject, name: str, path: Path) -> bool:
+        """Make a file the "table", "plan", "capture" or "channel_map" of a subject, in mevrik.toml; says why if it can't be."""
+        assert self.project is not None
+        try:
+            set_file(self.project, subject, name, path)
+        except OSError as error:
+            self.said.emit(f"{FILE} can't be written: {error.strerror}")
+            return False
+        except TomlError as error:
+            self.said.emit(f"{path.name} was not taken. {error}")
+            return False
+        self.reload()
+        return True
 
     def choose(self, name: str) -> None:
         """Make a subject the current one."""

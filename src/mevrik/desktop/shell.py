@@ -283,7 +283,7 @@ class Shell(QMainWindow):
             waves = self.desks["Waves"]
             waves.show_empty(
                 "Do the four accounts agree?",
-                "Open a folder with Verilog files: that is all it takes. Tops, testbenches, tables and captures are found by themselves.",
+                "Open a folder with Verilog or VHDL files: that is all it takes. Tops, testbenches, tables and captures are found by themselves.",
                 "Open a folder",
                 self.open_folder,
             )

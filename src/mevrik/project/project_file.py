@@ -9,7 +9,6 @@ from pathlib import Path
 from mevrik.design.time import parse_seconds
 from mevrik.expect.table import Problem, write_atomically
 from mevrik.lang.diagnostics import nearest
-from mevrik.lang.source import read_text
 from mevrik.project.discover import hdl_files
 from mevrik.project.project import FILE, Project, Subject
 from mevrik.toml_file import TomlError, read_toml
@@ -97,21 +96,23 @@ def _parameters(value: object) -> tuple[tuple[str, int], ...]:
 
 
 def set_file(project: Project, subject: Subject, name: str, path: Path) -> None:
-    """Give a subject its "table", "plan", "capture" or "channel_map". What else the file says stays as it is written. Atomic. Raises OSError."""
+    """Give a subject its "table", "plan", "capture" or "channel_map". What else the file says stays as it is written. Atomic. Raises OSError, and
+    TomlError for a file there that is no TOML."""
     import tomlkit
 
     file = project.folder / FILE
     changed = replace(subject, **{name: path})  # type: ignore[arg-type]
-    project.subjects = [changed if s.name == subject.name else s for s in project.subjects]
+    subjects = [changed if s.name == subject.name else s for s in project.subjects]
     if file.is_file():
-        document = tomlkit.parse(read_text(file))
-        for entry in document["subject"]:
-            if entry.get("name", entry["module"]) == subject.name:
+        document = tomlkit.parse(read_toml(file)[0])
+        for entry in document.get("subject", []):
+            if entry.get("name", entry.get("module")) == subject.name:
                 entry[_FILES[name]] = os.path.relpath(path, project.folder)
         text = tomlkit.dumps(document)
     else:
-        text = tomlkit.dumps({"name": project.name, "subject": [_entry(project.folder, s) for s in project.subjects]})
+        text = tomlkit.dumps({"name": project.name, "subject": [_entry(project.folder, s) for s in subjects]})
     write_atomically(file, text)
+    project.subjects = subjects
 
 
 def _entry(folder: Path, s: Subject) -> dict[str, object]:

@@ -23,7 +23,6 @@ from mevrik.desktop.desks.desk import Desk, word_button
 from mevrik.desktop.session import Session
 from mevrik.expect.table import write_atomically
 from mevrik.lab.capture import Capture, CaptureError, read_capture
-from mevrik.project.project_file import set_file
 
 _HEADS = ("channel", "is the port", "edges", "agree", "differ", "not comparable")
 
@@ -126,20 +125,20 @@ class CapturesDesk(Desk):
 
     def _map(self, channel: str, port: str) -> None:
         """Say which port a channel is; kept as a map file beside the capture."""
-        subject, project, found = self.session.subject, self.session.project, self.session.current
-        if subject is None or project is None or subject.capture is None or self.capture is None or found is None:
+        subject, found = self.session.subject, self.session.current
+        if subject is None or subject.capture is None or self.capture is None or found is None:
             return
         chosen = {**{c: found.matched.get(c, "none") for c in self.capture.values}, channel: port or "none"}
         path = subject.channel_map or subject.capture.with_suffix(".map.csv")
         try:
             write_atomically(path, "channel,port\n" + "".join(f"{c},{p}\n" for c, p in chosen.items()))
-            if subject.channel_map is None:
-                set_file(project, subject, "channel_map", path)
-                self.session.reload()
-            else:
-                self.session.examine(subject)
         except OSError as error:
             self.session.said.emit(f"{path} can't be written: {error.strerror}")
+            return
+        if subject.channel_map is None:
+            self.session.give(subject, "channel_map", path)
+        else:
+            self.session.examine(subject)
 
     def choose(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
@@ -150,16 +149,11 @@ class CapturesDesk(Desk):
 
     def take(self, path: Path) -> None:
         """Make a file the capture of the current subject."""
-        subject, project = self.session.subject, self.session.project
-        if subject is None or project is None:
+        if self.session.subject is None:
             return
         try:
             read_capture(path)
-            set_file(project, subject, "capture", path)
         except CaptureError as error:
             self.session.said.emit(str(error.problems[0]))
             return
-        except OSError as error:
-            self.session.said.emit(f"mevrik.toml can't be written: {error.strerror}")
-            return
-        self.session.reload()
+        self.session.give(self.session.subject, "capture", path)

@@ -27,7 +27,8 @@ from mevrik.desktop.desks.waves.paint import Painter
 from mevrik.desktop.desks.waves.rows import Row, Shape
 from mevrik.desktop.faults import guarded
 from mevrik.desktop.session import Session
-from mevrik.project.project_file import set_file
+from mevrik.project.examine import Findings
+from mevrik.project.project import Subject
 from mevrik.stimulus.plan import Clock, Hold, Pattern, Plan, PlanError, Sweep, check_time
 from mevrik.stimulus.plan_file import save_plan
 from mevrik.stimulus.words import FORMS, WordsError, from_words, to_words
@@ -119,16 +120,32 @@ class StimulusDesk(Desk):
         self.fault = QLabel()
         self._ports: list[PortInfo] = []
         self._clean: dict[str, str] = {}
+        self._shown = ""  # the subject whose lanes are here
+        self._kept: dict[str, dict[str, str]] = {}  # changed lanes of other subjects that were not saved yet
+        self._folder: Path | None = None
         self.toggle = word_button("Show the testbench", self._toggle, "The testbench that Mevrik made from the plan")
         self.save_button = word_button("Save the plan", self.save, "Save the plan and run it (Ctrl+S)")
         self.bar.addWidget(self.toggle)
         self.bar.addWidget(self.save_button)
+        session.project_changed.connect(self._forget)
         self.refresh()
 
     # ---- content ----
 
+    def _forget(self) -> None:
+        """Another project: changes to plans of the one before were saved or given up."""
+        folder = self.session.project.folder if self.session.project else None
+        if folder != self._folder:
+            self._folder = folder
+            self._kept.clear()
+            self.lines, self._shown = {}, ""
+
     def refresh(self) -> None:
         subject, found = self.session.subject, self.session.current
+        if self._shown != (subject.name if subject is not None else ""):
+            if self._changed_here:
+                self._kept[self._shown] = self._texts()
+            self.lines, self._shown = {}, ""
         self.toggle.setVisible(bool(found and found.bench))
         self.save_button.setVisible(False)
         if subject is None:
@@ -145,13 +162,15 @@ class StimulusDesk(Desk):
             )
         elif found is None or found.plan is None:
             self.show_empty("No stimulus yet", "The drive plan is made as soon as the ports of the module are known.")
-        elif self.unsaved:
-            return
+        elif self._changed_here:
+            self.save_button.setVisible(True)
         else:
             self.show_body()
             self.bench.setPlainText(found.bench)
-            self._ports = [p for p in found.ports if p.direction != "output"]
+            self._ports = _inputs(found)
             self._build(found.plan)
+            self._shown = subject.name
+            self._put_back(self._kept.pop(subject.name, {}))
 
     def _open_source(self, path: Path | None) -> None:
         if path is not None:
@@ -250,57 +269,87 @@ class StimulusDesk(Desk):
     def _texts(self) -> dict[str, str]:
         return {**{n: e.text() for n, e in self.lines.items()}, "": self.length.text() if self.lines else ""}
 
+    def _put_back(self, texts: dict[str, str]) -> None:
+        """Changes that were left here when another subject was chosen."""
+        for name, text in texts.items():
+            line = self.length if not name else self.lines.get(name)
+            if line is not None:
+                line.setText(text)
+        if texts and self.lines:
+            self._edited()
+
     @property
-    def unsaved(self) -> bool:
+    def _changed_here(self) -> bool:
         return bool(self.lines) and self._texts() != self._clean
 
+    @property
+    def unsaved(self) -> bool:
+        return self._changed_here or bool(self._kept)
+
     def _edited(self) -> None:
-        plan, fault = self._plan()
+        plan, fault = _plan_of(self._texts(), self._ports)
         self.fault.setText(fault or f"A lane is a list of patterns: {FORMS}.")
         theme.tint(self.fault, "differ" if fault else "faint")
         for name, patterns in plan.lanes.items():
             self.pictures[name].patterns = patterns
         if not fault:
             self._set_end(parse_time(plan.length, _TICK))
-        self.save_button.setEnabled(self.unsaved and not fault)
-
-    def _plan(self) -> tuple[Plan, str]:
-        """The plan as written, and what is wrong with it."""
-        plan, fault = Plan(length=self.length.text()), ""
-        for port in self._ports:
-            try:
-                plan.lanes[port.name] = from_words(self.lines[port.name].text(), port.width)
-            except WordsError as error:
-                fault = fault or f"{port.name}: {error}"
-        try:
-            check_time(plan.length)
-        except ValueError as error:
-            fault = fault or f"run for: {error}"
-        return plan, fault
+        self.save_button.setEnabled(self._changed_here and not fault)
 
     def save(self) -> None:
-        subject, project = self.session.subject, self.session.project
-        if not self.unsaved or subject is None or project is None:
+        project, findings = self.session.project, dict(self.session.findings)
+        if project is None:
             return
-        plan, fault = self._plan()
+        changed = {self._shown: self._texts()} if self._changed_here else {}
+        for name, texts in {**changed, **self._kept}.items():
+            subject, found = project.subject(name), findings.get(name)
+            if subject is not None and found is not None and self._save_plan(subject, found, texts):
+                self._kept.pop(name, None)
+
+    def _save_plan(self, subject: Subject, found: Findings, texts: dict[str, str]) -> bool:
+        """Write the lanes of a subject and run them; says what is wrong, and that they are kept, if they can't be."""
+        assert self.session.project is not None
+        plan, fault = _plan_of(texts, _inputs(found))
         if fault:
             self.session.said.emit(f"Not saved: {fault}")
-            return
-        path = subject.plan or project.folder / f"{subject.module}.plan.toml"
+            return False
+        path = subject.plan or self.session.project.folder / f"{subject.module}.plan.toml"
         try:
             save_plan(plan, path)
-            if subject.plan is None:
-                set_file(project, subject, "plan", path)
         except PlanError as error:
             self.session.said.emit(f"Not saved, the plan is still here. {error.problems[0]}")
-            return
+            return False
         except OSError as error:
             self.session.said.emit(f"{path} can't be written: {error.strerror}; the plan is still here")
-            return
-        self._clean = self._texts()
-        self.save_button.setEnabled(False)
+            return False
+        before = self._clean
+        if subject.name == self._shown:
+            self._clean = texts
+        if subject.plan is None and not self.session.give(subject, "plan", path):
+            self._clean = before
+            return False
+        if subject.name == self._shown:
+            self.save_button.setEnabled(False)
         self.session.said.emit(f"Saved {path.name}")
-        if subject.plan is None:
-            self.session.reload()
-        else:
+        if subject.plan is not None:
             self.session.examine(subject)
+        return True
+
+
+def _inputs(found: Findings) -> list[PortInfo]:
+    return [p for p in found.ports if p.direction != "output"]
+
+
+def _plan_of(texts: dict[str, str], ports: list[PortInfo]) -> tuple[Plan, str]:
+    """The plan as written, one text a lane and the length under no name, and what is wrong with it."""
+    plan, fault = Plan(length=texts[""]), ""
+    for port in (p for p in ports if p.name in texts):
+        try:
+            plan.lanes[port.name] = from_words(texts[port.name], port.width)
+        except WordsError as error:
+            fault = fault or f"{port.name}: {error}"
+    try:
+        check_time(plan.length)
+    except ValueError as error:
+        fault = fault or f"run for: {error}"
+    return plan, fault

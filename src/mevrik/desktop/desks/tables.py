@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtGui import QUndoCommand, QUndoStack
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QTableView, QVBoxLayout
@@ -14,7 +16,6 @@ from mevrik.desktop.session import Session
 from mevrik.desktop.strokes import strokes_picture
 from mevrik.expect.coverage import coverage, input_text
 from mevrik.expect.table import Column, TableError, TableText, bind, bind_columns, parse_cell, read_table_text
-from mevrik.project.project_file import set_file
 
 Index = QModelIndex | QPersistentModelIndex
 FRESH_BITS = 10  # a new table lists every input row up to here
@@ -159,7 +160,8 @@ class TablesDesk(Desk):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.undo = QUndoStack(self)
+        self.undo = QUndoStack(self)  # of the table that is shown
+        self._opened: dict[Path, tuple[TableText, QUndoStack]] = {}  # with changes that were not saved yet, also those not shown
         self.model = TableModel(self.undo)
         self.view = QTableView()
         self.view.setModel(self.model)
@@ -180,16 +182,22 @@ class TablesDesk(Desk):
         self.bar.addWidget(word_button("Remove rows", self._remove_rows, "Remove the selected rows"))
         self.save_button = word_button("Save", self.save, "Save the table and examine again (Ctrl+S)")
         self.bar.addWidget(self.save_button)
-        self._path: object = None
-        self.undo.cleanChanged.connect(self._changed)
-        self.undo.indexChanged.connect(self._changed)
+        self._folder: Path | None = None
+        session.project_changed.connect(self._forget)
         session.selection_changed.connect(self._mark)
         self.view.selectionModel().currentChanged.connect(self._picked)
         self.refresh()
 
     @property
     def unsaved(self) -> bool:
-        return not self.undo.isClean()
+        return any(not undo.isClean() for _, undo in self._opened.values())
+
+    def _forget(self) -> None:
+        """Another project: changes to tables of the one before were saved or given up."""
+        folder = self.session.project.folder if self.session.project else None
+        if folder != self._folder:
+            self._folder = folder
+            self._opened.clear()
 
     def refresh(self) -> None:
         subject, found = self.session.subject, self.session.current
@@ -200,23 +208,36 @@ class TablesDesk(Desk):
         if subject.table is None:
             self._no_table(subject.module, ports)
             return
-        if not (self.unsaved and self._path == subject.table):
-            try:
-                self.model.fill(read_table_text(subject.table), ports)
-            except TableError as error:
-                said = "\n".join(str(p) for p in error.problems[:6])
-                self.show_empty("This table can't be read", said, "Read it again", self.refresh)
-                return
-            self.undo.clear()
-            self._path = subject.table
-        else:
-            self.model.fill(self.model.text, ports)
+        try:
+            text, self.undo = self._open(subject.table)
+        except TableError as error:
+            said = "\n".join(str(p) for p in error.problems[:6])
+            self.show_empty("This table can't be read", said, "Read it again", self.refresh)
+            return
+        self.model.undo = self.undo
+        self.model.fill(text, ports)
         self.show_body()
         for column in range(self.model.columnCount()):
             heading = self.model.text.header[column] if self.model.text else ""
             self.view.setColumnWidth(column, max(56, 12 + 8 * len(heading)))
         self._changed()
         self._mark()
+
+    def _open(self, path: Path) -> tuple[TableText, QUndoStack]:
+        """The table as it was left, or as its file has it if nothing was changed. Raises TableError."""
+        known = self._opened.get(path)
+        if known is not None and not known[1].isClean():
+            return known
+        text = read_table_text(path)
+        if known is not None:
+            undo = known[1]
+            undo.clear()
+        else:
+            undo = QUndoStack(self)
+            undo.cleanChanged.connect(self._changed)
+            undo.indexChanged.connect(self._changed)
+        self._opened[path] = text, undo
+        return text, undo
 
     def _no_table(self, module: str, ports: list[PortInfo]) -> None:
         if any(p.role == "clock" for p in ports):
@@ -251,11 +272,10 @@ class TablesDesk(Desk):
             return
         try:
             TableText(path, [p.label for p in [*inputs, *outputs]], rows).save()
-            set_file(project, subject, "table", path)
         except OSError as error:
             self.session.said.emit(f"{path.name} can't be written: {error.strerror}")
             return
-        self.session.reload()
+        self.session.give(subject, "table", path)
 
     # ---- edit ----
 
@@ -275,18 +295,18 @@ class TablesDesk(Desk):
             self.undo.push(_SetRows(self.model, rows, "remove rows"))
 
     def save(self) -> None:
-        if self.model.text is None or not self.unsaved:
-            return
-        try:
-            self.model.text.save()
-        except OSError as error:
-            self.session.said.emit(f"{self.model.text.path} can't be written: {error.strerror}; nothing was changed")
-            return
-        self.undo.setClean()
-        self.session.said.emit(f"Saved {self.model.text.path.name}")
-        if self.session.project is not None:
-            for subject in self.session.project.subjects:
-                if subject.table == self.model.text.path:
+        for path, (text, undo) in list(self._opened.items()):
+            if undo.isClean():
+                continue
+            try:
+                text.save()
+            except OSError as error:
+                self.session.said.emit(f"{path} can't be written: {error.strerror}; nothing was changed")
+                continue
+            undo.setClean()
+            self.session.said.emit(f"Saved {path.name}")
+            for subject in self.session.project.subjects if self.session.project is not None else ():
+                if subject.table == path:
                     self.session.examine(subject)
 
     # ---- marks and verdict ----
@@ -315,7 +335,7 @@ class TablesDesk(Desk):
             parts.append(f"The table is complete: all {seen.total} input rows.")
         for c in seen.contradictions[:3]:
             parts.append(f"Rows {c.other + 1} and {c.row + 1} contradict each other in {', '.join(c.columns)}.")
-        self.facts.setText(f"{text.path.name}, {len(text.rows)} rows" + (", not saved" if self.unsaved else ""))
+        self.facts.setText(f"{text.path.name}, {len(text.rows)} rows" + (", not saved" if not self.undo.isClean() else ""))
         self.verdict.setText("  ".join(parts))
         good = not seen.missing and not seen.contradictions
         theme.tint(self.verdict, "agree" if good else "unknown")

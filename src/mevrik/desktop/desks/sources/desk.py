@@ -87,7 +87,7 @@ class SourcesDesk(Desk):
     # ---- content ----
 
     def _forget(self) -> None:
-        """Another project: close the files of the old one that have no changes."""
+        """Another project: close the files of the old one, whose changes were saved or given up."""
         folder = self.session.project.folder.resolve() if self.session.project else None
         for path, editor in list(self.editors.items()):
             if folder is None or not path.resolve().is_relative_to(folder):
@@ -98,7 +98,9 @@ class SourcesDesk(Desk):
     def refresh(self) -> None:
         subject = self.session.subject
         if self.session.project is None or subject is None:
-            self.show_empty("No sources", "Open a folder with HDL files, or drop one on the window. Files end in .v or .sv.")
+            self.show_empty(
+                "No sources", "Open a folder with HDL files, or drop one on the window. Files end in .v, .sv, .vhd or .vhdl."
+            )
             return
         self.show_body()
         self._fill_tree()
