@@ -5,13 +5,15 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
+from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QFileDialog, QMenu
 
 from mevrik.desktop.desks.waves.rows import Row
 from mevrik.desktop.shell import Shell
 from tests.desktop.conftest import settle
-from tests.desktop.hands import turn, waves
+from tests.desktop.hands import drag, turn, waves
 
 
 def test_waves_zoom_about_the_pointer(opened: Shell) -> None:
@@ -139,3 +141,178 @@ def test_ribbon_moves_the_window(opened: Shell) -> None:
     QTest.mouseClick(ribbon, Qt.MouseButton.LeftButton, pos=QPoint(ribbon.width() // 2, 15))
     low, high = opened.session.window
     assert low < 320_000 < high and high - low == pytest.approx(100_000)
+
+
+# ---- by hand ----
+
+
+def test_the_window_is_dragged_and_turned(opened: Shell) -> None:
+    view = waves(opened).view
+    opened.session.show_window(100_000, 200_000)
+    y = int(view.row_top(0)) + 10
+    start = QPoint(view.left + 300, y)
+    drag(view, start, QPoint(view.left + 200, y), Qt.MouseButton.MiddleButton)
+    low, high = opened.session.window
+    assert high - low == pytest.approx(100_000)
+    assert low == pytest.approx(100_000 + 100 / view.canvas_width * 100_000)
+    turn(view, QPointF(view.left + 50, y), -1, Qt.KeyboardModifier.ShiftModifier)
+    assert opened.session.window[0] == pytest.approx(low + 10_000)
+    QTest.keyClick(view, Qt.Key.Key_PageUp)
+    assert opened.session.window[0] == pytest.approx(low - 40_000)
+    QTest.keyClick(view, Qt.Key.Key_PageDown)
+    assert opened.session.window[0] == pytest.approx(low + 10_000)
+    opened.session.select(moment=int(low + 60_000))
+    QTest.keyClick(view, Qt.Key.Key_Plus)
+    assert opened.session.window[1] - opened.session.window[0] == pytest.approx(80_000)
+    QTest.keyClick(view, Qt.Key.Key_Minus)
+    assert opened.session.window[1] - opened.session.window[0] == pytest.approx(100_000)
+
+
+def test_the_column_of_names_is_made_wider(opened: Shell) -> None:
+    view = waves(opened).view
+    before, edge = view.names_width, view.names_width
+    drag(view, QPoint(edge, 60), QPoint(edge + 70, 60))
+    assert view.names_width == before + 70
+    drag(view, QPoint(view.names_width, 60), QPoint(5, 60))
+    assert view.names_width == 80  # never so narrow that nothing can be read
+
+
+def test_rows_are_chosen_and_opened_with_keys(opened: Shell) -> None:
+    opened.session.choose("paddle_pwm")
+    view = waves(opened).view
+    view.setFocus()
+    names = [r.path.rsplit(".", 1)[-1] for r in view.rows]
+    duty = names.index("duty")
+    for _ in range(duty + 1):
+        QTest.keyClick(view, Qt.Key.Key_Down)
+    QTest.keyClick(view, Qt.Key.Key_Down)
+    QTest.keyClick(view, Qt.Key.Key_Up)
+    view._choose(duty)
+    assert opened.session.selection.signal.endswith(".duty")
+    QTest.keyClick(view, Qt.Key.Key_Return)
+    assert [r.bit for r in view.rows[duty + 1 : duty + 5]] == [3, 2, 1, 0]
+    QTest.keyClick(view, Qt.Key.Key_Return)
+    assert len(view.rows) == len(names)
+    opened.session.select(moment=10_000)
+    seen = []
+    for _ in range(4):
+        QTest.keyClick(view, Qt.Key.Key_R)
+        seen.append(view.value_text(view.rows[duty]))
+    assert seen == ["a", "10", "-6", "12"]  # the same four bits: hexadecimal, whole, signed, octal
+    QTest.keyClick(view, Qt.Key.Key_Backspace)
+    assert not any(r.path.endswith(".duty") for r in view.rows)
+
+
+def test_many_rows_scroll(opened: Shell) -> None:
+    view = waves(opened).view
+    view.set_rows(view.rows * 12)
+    turn(view, QPointF(30, 200), -2)
+    assert view.bar.value() > 0
+    top = view.bar.value()
+    turn(view, QPointF(30, 200), 1)
+    assert view.bar.value() < top
+
+
+def test_a_row_with_its_bits_moves_as_one(opened: Shell) -> None:
+    opened.session.choose("paddle_pwm")
+    view = waves(opened).view
+    view.set_rows([r for r in view.rows if not r.measured][:4])
+    duty = next(k for k, r in enumerate(view.rows) if r.path.endswith(".duty"))
+    view._choose(duty)
+    QTest.keyClick(view, Qt.Key.Key_Return)
+    block = view.rows[duty : duty + 5]
+    rest = [r for r in view.rows if r not in block]
+    view.move_row(duty, len(view.rows))
+    assert view.rows == rest + block
+    view.move_row(len(rest), 0)
+    assert view.rows == block + rest
+    view.move_row(0, 3)  # into itself: nothing happens
+    assert view.rows == block + rest
+
+
+def menu_of(shell: Shell, at: QPoint, chosen: str) -> list[str]:
+    """What the context menu offers at a point; `chosen` is clicked, else the menu is left."""
+    view = waves(shell).view
+    offered: list[str] = []
+
+    def choose() -> None:
+        menu = QApplication.activePopupWidget()
+        assert isinstance(menu, QMenu)
+        offered.extend(a.text() for a in menu.actions() if a.text())
+        wanted = next((a for a in menu.actions() if a.text() == chosen), None)
+        if wanted is not None:
+            QTest.mouseClick(menu, Qt.MouseButton.LeftButton, pos=menu.actionGeometry(wanted).center())
+        else:
+            menu.close()
+
+    timer = QTimer(singleShot=True, interval=0)
+    timer.timeout.connect(choose)
+    timer.start()
+    QApplication.sendEvent(view, QContextMenuEvent(QContextMenuEvent.Reason.Mouse, at, view.mapToGlobal(at)))
+    timer.stop()
+    return offered
+
+
+def test_what_the_menu_does(opened: Shell) -> None:
+    opened.session.choose("paddle_pwm")
+    view = waves(opened).view
+    duty = next(k for k, r in enumerate(view.rows) if r.path.endswith(".duty"))
+    at = QPoint(view.left + 100, int(view.row_top(duty)) + 10)
+    offered = menu_of(opened, at, "Decimal")
+    assert offered[:2] == ["Put the mark here", "Whole run"] and "Decimal" in offered
+    assert view.rows[duty].radix == "dec"
+    menu_of(opened, at, "Put the mark here")
+    assert opened.session.mark == view.snapped(at.x(), duty)
+    opened.session.show_window(0, 10)
+    menu_of(opened, at, "Whole run")
+    assert opened.session.window[1] > 1000
+    names = menu_of(opened, QPoint(60, at.y()), "Remove from the probe list")
+    assert "Put the mark here" not in names and not any(r.path.endswith(".duty") for r in view.rows)
+    assert menu_of(opened, QPoint(60, view.height() - 4), "") == []
+
+
+def test_a_click_on_a_stretch_that_differs_selects_the_difference(opened: Shell) -> None:
+    opened.session.choose("gate_interlock_flawed")
+    view = waves(opened).view
+    entry = opened.session.current.ledgers[0].entries[0]  # type: ignore[union-attr]
+    row = next(k for k, r in enumerate(view.rows) if r.path == entry.path)
+    x = int(view.x_at((entry.start + entry.end) / 2))
+    QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(x, int(view.row_top(row)) + 10))
+    assert opened.session.selection.entry == entry and opened.session.selection.row == entry.row
+
+
+def test_the_ribbon_by_hand(opened: Shell) -> None:
+    """Its frame is dragged at its ends and as a whole; the wheel zooms; a double click shows the whole run."""
+    ribbon, session = opened.ribbon, opened.session
+    session.show_window(200_000, 400_000)
+
+    def at(time: float) -> QPoint:
+        return QPoint(round(ribbon._x(time)), 15)
+
+    step = 64_000  # ticks
+    drag(ribbon, at(300_000), at(300_000 + step))
+    low, high = session.window
+    assert low == pytest.approx(264_000, abs=1200) and high - low == pytest.approx(200_000)
+    drag(ribbon, at(low), at(low + step))
+    assert session.window == (pytest.approx(low + step, abs=1200), pytest.approx(high))
+    low = session.window[0]
+    drag(ribbon, at(high), at(high + step))
+    assert session.window == (pytest.approx(low), pytest.approx(high + step, abs=1200))
+    span = session.window[1] - session.window[0]
+    turn(ribbon, QPointF(at(low + 10_000)), 1)
+    assert session.window[1] - session.window[0] == pytest.approx(span * 0.8)
+    QTest.mouseDClick(ribbon, Qt.MouseButton.LeftButton, pos=at(300_000))
+    assert session.window == pytest.approx((0, 640_000 * 1.02))
+    drag(ribbon, at(100_000), at(500_000))
+    assert session.selection.moment == pytest.approx(500_000, abs=1200)
+
+
+def test_the_run_is_exported(opened: Shell, demo: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    target = demo / "run.vcd"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", staticmethod(lambda *a, **k: (str(target), "")))
+    waves(opened).export_vcd()
+    text = target.read_text()
+    assert "$timescale" in text and "free_upper" in text and text.count("\n#") > 10
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", staticmethod(lambda *a, **k: (str(demo / "none" / "run.vcd"), "")))
+    waves(opened).export_vcd()
+    assert "can't be written" in opened.status.text()

@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+import pytest
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
 
+from mevrik.desktop import theme
 from mevrik.desktop.commands import CommandList
+from mevrik.desktop.session import Session
 from mevrik.desktop.shell import Shell
 from tests.desktop.conftest import settle
-from tests.desktop.hands import press, waves
+from tests.desktop.hands import press, sources, tables, waves
 
 
 def test_commands_by_name(opened: Shell) -> None:
@@ -83,3 +89,174 @@ def test_labels_follow_the_theme(opened: Shell) -> None:
         opened.set_theme(name)
         words = label.palette().color(label.foregroundRole()).lightness()
         assert (words > 130) == brighter, (name, words)
+
+
+# ---- leaving ----
+
+
+@pytest.fixture
+def asked(shell: Shell, monkeypatch: pytest.MonkeyPatch) -> tuple[list[str], list[QMessageBox.StandardButton]]:
+    """What was asked, and what is answered in turn."""
+    said: list[str] = []
+    answers: list[QMessageBox.StandardButton] = []
+
+    def question(parent: QWidget, title: str, text: str, buttons: object) -> QMessageBox.StandardButton:
+        said.append(text)
+        return answers.pop(0)
+
+    monkeypatch.setattr(QMessageBox, "question", question)
+    return said, answers
+
+
+def test_changes_are_asked_about_before_leaving(
+    opened: Shell, demo: Path, tmp_path: Path, asked: tuple[list[str], list[QMessageBox.StandardButton]]
+) -> None:
+    said, answers = asked
+    buttons = QMessageBox.StandardButton
+    desk = tables(opened)
+    desk.model.setData(desk.model.index(0, 0), "1")
+    answers.append(buttons.Cancel)
+    opened.close()
+    assert opened.isVisible() and said == ["There are changes in Tables. Save them?"]
+    other = tmp_path / "other"
+    other.mkdir()
+    (other / "weir.v").write_text("module weir(input a, output y); assign y = ~a; endmodule\n")
+    answers.append(buttons.Cancel)
+    opened.open(other)
+    assert opened.session.project is not None and opened.session.project.folder == demo
+    before = (demo / "gate_interlock.csv").read_text()
+    answers.append(buttons.Discard)
+    opened.open(other)
+    settle(opened.session)
+    assert opened.session.project.folder == other and not desk.unsaved
+    assert (demo / "gate_interlock.csv").read_text() == before
+    opened.open(demo)
+    settle(opened.session)
+    desk.model.setData(desk.model.index(0, 0), "1")
+    answers.append(buttons.Save)
+    opened.close()
+    assert not opened.isVisible() and (demo / "gate_interlock.csv").read_text() != before and not answers
+
+
+def test_the_window_is_as_it_was_left(qtbot: QtBot) -> None:
+    first = Shell(Session())
+    qtbot.addWidget(first)
+    first.show()
+    first.resize(1, 700)  # as narrow as it can be: no wider than the screen of the test
+    first.columns.setSizes([300, 400, 219])
+    QTest.qWait(20)
+    size, sizes = first.size(), first.columns.sizes()
+    first.close()
+    second = Shell(Session())
+    qtbot.addWidget(second)
+    second.show()
+    QTest.qWait(20)
+    assert second.size() == size and size.height() == 700
+    assert second.columns.sizes() == sizes
+
+
+# ---- opening ----
+
+
+def drop(shell: Shell, path: Path) -> None:
+    """Drag a file over the window and let it go."""
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path))])
+    buttons, keys = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    enter = QDragEnterEvent(QPoint(300, 300), Qt.DropAction.CopyAction, data, buttons, keys)
+    QApplication.sendEvent(shell, enter)
+    assert enter.isAccepted()
+    QApplication.sendEvent(shell, QDropEvent(QPointF(300, 300), Qt.DropAction.CopyAction, data, buttons, keys))
+
+
+def test_a_dropped_source_opens_its_folder(shell: Shell, demo: Path, no_dialogs: list[str]) -> None:
+    drop(shell, demo / "gate_interlock.v")
+    settle(shell.session)
+    assert shell.session.project is not None and shell.session.project.folder == demo
+    drop(shell, demo / "nothing.csv")
+    assert "can't be read" in shell.status.text()
+    shell.session.choose("gate_position")
+    drop(shell, demo / "paddle_pwm.capture.csv")
+    settle(shell.session)
+    assert shell.session.subject is not None and shell.session.subject.capture == demo / "paddle_pwm.capture.csv"
+
+
+def test_folders_that_were_open_can_be_opened_again(
+    opened: Shell, demo: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    other = tmp_path / "other"
+    other.mkdir()
+    (other / "weir.v").write_text("module weir(input a, output y); assign y = ~a; endmodule\n")
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", staticmethod(lambda *a, **k: str(other)))
+    opened.open_folder()
+    settle(opened.session)
+    assert opened.windowTitle() == "other – Mevrik"
+    menu = opened._menu()
+    again = next(a.menu() for a in menu.actions() if a.text() == "Open again")
+    assert isinstance(again, QMenu) and [a.text() for a in again.actions()][:2] == [
+        theme.elide_middle(str(p), 60) for p in (other, demo)
+    ]
+    again.actions()[1].trigger()
+    settle(opened.session)
+    assert opened.windowTitle() == "Tarnwick Lock – Mevrik"
+    assert {a.text().split("\t")[0] for a in menu.actions() if a.text() and a.menu() is None} <= {c.name for c in opened.commands}
+
+
+# ---- desks ----
+
+
+def test_desks_move_and_turn(opened: Shell) -> None:
+    opened.show_beside("Ledger")
+    assert opened.open_desks() == ["Waves", "Ledger"]
+    opened.show_beside("Ledger")  # it is there
+    assert opened.open_desks() == ["Waves", "Ledger"]
+    across = opened.middle.orientation()
+    opened.turn_desks()
+    assert opened.middle.orientation() != across
+    opened.turn_desks()
+    assert opened.middle.orientation() == across
+    opened.show_desk("Ledger")
+    waves(opened).view.setFocus()
+    opened.show_desk("Tables")  # the desk that is worked in stays
+    assert opened.open_desks() == ["Waves", "Tables"]
+    QTest.keyClick(opened, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
+    assert opened.open_desks() == ["Waves"]
+    QTest.keyClick(opened, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    assert opened.open_desks() == [list(opened.desks)[1]]
+
+
+def test_undo_goes_where_the_work_is(opened: Shell) -> None:
+    opened.show_desk("Sources")
+    editor = sources(opened).current
+    assert editor is not None
+    before = editor.toPlainText()
+    editor.insertPlainText("// a note\n")
+    opened.strip.setFocus()
+    opened._undo("undo")
+    assert editor.toPlainText() == before
+    opened._undo("redo")
+    assert editor.toPlainText() != before
+    editor.setFocus()
+    opened._undo("undo")
+    assert editor.toPlainText() == before
+
+
+def test_what_is_said_fades_to_what_is_true(opened: Shell, demo: Path) -> None:
+    opened.say("Something happened")
+    assert opened.status.text() == "Something happened"
+    opened._quiet.stop()
+    opened._progress()
+    assert opened.status.text() == f"{demo}   9 subjects"
+
+
+def test_links_of_the_inspector_lead_to_places(opened: Shell) -> None:
+    """Each link in the inspector goes to a line of a source, or to a moment of the run."""
+    opened.session.choose("gate_interlock_flawed")
+    QTest.keyClick(opened, Qt.Key.Key_F8)
+    view = opened.inspector.view
+    links = re.findall(r'href="([^"]+)"', view.toHtml())
+    assert links
+    for link in links:
+        opened.session.select(file="", line=0)
+        view.anchorClicked.emit(QUrl(link))
+    assert opened.session.selection.file or opened.session.selection.moment
