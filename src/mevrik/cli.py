@@ -50,7 +50,7 @@ def _parameters(arguments: argparse.Namespace) -> dict[str, int | str] | None:
 
 def _files(arguments: argparse.Namespace) -> list[Path]:
     """Files as given; a folder stands for the HDL files in it."""
-    from mevrik.project.discover import hdl_files
+    from mevrik.project.files import hdl_files
 
     found: list[Path] = []
     for name in arguments.files:

@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import ctypes as c
+import fcntl
+import os
 import struct
 import subprocess
 import sys
+import time
 from pathlib import Path
 
 import pytest
 
+from mevrik import kept
+from mevrik.engine import afterwards
 from mevrik.engine.abi import library
-from mevrik.engine.compile import NativeCode, compile_text
+from mevrik.engine.compile import NativeCode, cached, compile_text
+from tests.conftest import mevrik
 
 TEXT = """
 @table = private unnamed_addr constant [3 x i64] [i64 7, i64 11, i64 13]
@@ -79,3 +85,59 @@ def test_kept_code_needs_no_compiler(tmp_path: Path) -> None:
     watch += "print(code.address('at') > 0, any(name.startswith('llvmlite') for name in sys.modules))"
     done = subprocess.run([sys.executable, "-c", watch, tmp_path / "code"], capture_output=True, text=True)
     assert done.stdout.split() == ["True", "False"], done.stderr
+
+
+def test_better_code_is_there_for_the_next_run(tmp_path: Path) -> None:
+    """A run that ended on quick code leaves the best one to be made; a short one does not."""
+    long, short = tmp_path / "long", tmp_path / "short"
+    text = (
+        "module tb; integer k, s; initial begin s = 0; for (k = 0; k < %d; k = k + 1) s = s + (k ^ s); $display(s); end endmodule\n"
+    )
+    for place, rounds in ((short, 10), (long, 60_000_000)):
+        (tmp_path / "tb.v").write_text(text % rounds)
+        first = mevrik("run", "tb.v", cwd=tmp_path, XDG_CACHE_HOME=str(place))
+        assert first.status == 0
+    code = long / "mevrik" / "code"
+    end = time.monotonic() + 60
+    while len([p for p in code.iterdir() if not p.suffix]) < 2 and time.monotonic() < end:
+        time.sleep(0.1)
+    assert len([p for p in code.iterdir() if not p.suffix]) == 2, "the quick code and the best one"
+    while any(p.suffix == ".ll" for p in code.iterdir()) and time.monotonic() < end:
+        time.sleep(0.1)
+    assert not [p for p in code.iterdir() if p.suffix == ".ll"]
+    assert len(list((short / "mevrik" / "code").iterdir())) == 1
+    again = mevrik("run", "tb.v", cwd=tmp_path, XDG_CACHE_HOME=str(long))
+    assert again.out == first.out
+
+
+def test_only_one_makes_better_code(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """While another process is at it, nothing is made, and what was left for it is removed."""
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path))
+    folder = kept.folder("code")
+    folder.mkdir(parents=True)
+    left = folder / "left.ll"
+    left.write_text(TEXT)
+    with open(folder / "afterwards.lock", "w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        afterwards.main([str(left)])
+    assert cached(TEXT, 2) is None and not left.exists()
+    left.write_text("this is no code")
+    afterwards.main([str(left)])
+    assert not left.exists()
+    left.write_text(TEXT)
+    afterwards.main([str(left)])
+    assert cached(TEXT, 2) is not None and not left.exists()
+
+
+def test_a_run_imports_only_what_it_needs(tmp_path: Path) -> None:
+    """Each of these takes longer to import than a small design to run."""
+    (tmp_path / "tb.v").write_text('module tb; initial $display("up"); endmodule\n')
+    command = [sys.executable, "-X", "importtime", "-m", "mevrik", "run", "tb.v", "--record", "all", "--record-file", "tb.run"]
+    for _ in range(2):  # the second time the code is kept
+        done = subprocess.run(
+            command, capture_output=True, text=True, cwd=tmp_path, env={**os.environ, "XDG_CACHE_HOME": str(tmp_path)}
+        )
+        assert done.stdout == "up\n"
+    imported = {line.rsplit("|", 1)[-1].strip() for line in done.stderr.splitlines()}
+    assert "mevrik.engine.simulation" in imported
+    assert not imported & {"numpy", "llvmlite.binding", "PySide6", "multiprocessing", "tomlkit", "subprocess"}

@@ -1,4 +1,4 @@
-"""LLVM: IR text in, native code out. Unoptimised at once; optimised in the background; both kept on disk by content."""
+"""LLVM: IR text in, native code out. Unoptimised at once; optimised in the background or afterwards; both kept on disk by content."""
 
 from __future__ import annotations
 
@@ -69,7 +69,8 @@ def _key(text: str, level: int) -> str:
     return hashlib.sha256(f"{_seal()}{level}|{text}".encode()).hexdigest()
 
 
-def _place(text: str, level: int) -> Path:
+def code_file(text: str, level: int) -> Path:
+    """Where the object code for a text is kept."""
     return kept.folder("code") / _key(text, level)
 
 
@@ -98,7 +99,7 @@ class NativeCode:
 
 
 def cached(text: str, level: int) -> bytes | None:
-    return kept.load(_place(text, level))
+    return kept.load(code_file(text, level))
 
 
 def compile_text(text: str, level: int, store: bool = True) -> bytes:
@@ -116,7 +117,7 @@ def compile_text(text: str, level: int, store: bool = True) -> bytes:
         _optimise(module, machine)
     data: bytes = machine.emit_object(module)
     if store:
-        kept.keep(_place(text, level), data, MOST)
+        kept.keep(code_file(text, level), data, MOST)
     return data
 
 

@@ -187,6 +187,7 @@ class Run:
             simulation.lib.record_close()
             self.writer.set_meta(end=outcome.time, ended=outcome.ended, status=status, error=text, until=outcome.time)
             self.writer.close()
+        simulation.leave_code()
         return outcome
 
 

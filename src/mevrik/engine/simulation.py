@@ -33,6 +33,7 @@ CELL_KINDS = tuple("and nand or nor xor xnor buf not bufif0 bufif1 notif0 notif1
 REGIONS = {"": 0, "reactive": 32, "program": 32 | 64, "start": 0}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
 PATIENCE = 0.6  # seconds from the start of a run until better code is made for it
+WORTH = 0.15  # seconds that a run spends on quick code at least for better code to pay next time
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
 
 
@@ -80,6 +81,8 @@ class Simulation:
         self.layout = prepared.layout
         self.code = prepared.code
         self.lib = abi.library()
+        self._quick: list[str] = []  # the texts of which only quick code is there so far
+        self._spent = 0.0  # seconds of running
         self._lay_out_memory()
         self._open(message)
         self._load(optimise)
@@ -286,6 +289,7 @@ class Simulation:
         self._typed_edges = self._by_typed_edge(self._natives)
         self.kernel.typed_edges = c.cast(self._typed_edges, c.c_void_p)
         if not complete and optimise == "background":
+            self._quick = texts
             threading.Thread(target=self._improve, args=(texts,), daemon=True).start()
 
     def _table(self, natives: list[NativeCode]) -> c.Array[c.c_void_p]:
@@ -321,6 +325,7 @@ class Simulation:
         gets none: compiling takes longer than it."""
         time.sleep(PATIENCE)
         natives = [NativeCode(compile_text(text, 2)) for text in texts]
+        self._quick = []
         self._natives += natives
         self._better = self._table(natives)
         self._better_commits = self._by_signal(natives[0], self.code.commits)
@@ -430,7 +435,17 @@ class Simulation:
         """Advance to `until` (in ticks) or to the end; gives one of the abi.ENDED_ codes."""
         if self.typed is not None and self.typed.failed:
             return abi.ENDED_ERROR
-        return int(self.lib.k_run(until))
+        began = time.monotonic()
+        ended = int(self.lib.k_run(until))
+        self._spent += time.monotonic() - began
+        return ended
+
+    def leave_code(self) -> None:
+        """After the last run: better code is made for the next one if it would have paid."""
+        if self._quick and self._spent > WORTH:
+            from mevrik.engine.afterwards import leave
+
+            leave(self._quick)
 
     def record(self, numbers: Iterable[int]) -> None:
         """Have the kernel keep every change of these signals; the blocks are taken with the library's record_next."""

@@ -9,7 +9,7 @@ from pathlib import Path
 from mevrik.design.time import parse_seconds
 from mevrik.expect.table import Problem, write_atomically
 from mevrik.lang.diagnostics import nearest
-from mevrik.project.discover import hdl_files
+from mevrik.project.files import hdl_files
 from mevrik.project.project import FILE, Project, Subject
 from mevrik.toml_file import TomlError, read_toml
 

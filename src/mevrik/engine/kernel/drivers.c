@@ -1,4 +1,7 @@
 /* Signals of VHDL: drivers, projected output waveforms, resolution, events (IEEE 1076-2008 10.5.2, 14.7). */
+#ifdef __SSE2__
+#include <emmintrin.h>
+#endif
 #include <stdarg.h>
 #include "typed.h"
 
@@ -722,35 +725,58 @@ void typed_settle(void) {
 
 /* ---- recording ---- */
 
-/* The planes of a vector of elements, the last of which is bit 0: eight elements at once. A multiplication brings bit 0 of byte k of a word to
- * bit 63 - k, for 63 - 9k + 8k. */
+/* The planes of a vector of elements, the last of which is bit 0: sixteen elements at once, or eight, for which a multiplication brings bit 0
+ * of byte k of a word to bit 63 - k, for 63 - 9k + 8k. */
 static inline u8 plane_of(u64 word, u32 p) { return (u8)((word >> p & 0x0101010101010101ULL) * 0x8040201008040201ULL >> 56); }
+#define ZEROS_AND_ONES(word) (((word) & 0xfefefefefefefefeULL) == 0x0202020202020202ULL)
+static inline u64 few(const u8 *in, u32 count) {          /* the first of up to seven bytes is the lowest */
+    u32 a, b;
+    u16 c, d;
+    if (count == 1) return *in;
+    if (count < 4) { memcpy(&c, in, 2); memcpy(&d, in + count - 2, 2); return c | (u64)d << 8 * (count - 2); }
+    memcpy(&a, in, 4);
+    memcpy(&b, in + count - 4, 4);
+    return a | (u64)b << 8 * (count - 4);
+}
+static inline void put2(u8 *to, u16 v) { memcpy(to, &v, 2); }
 static inline void planes_of(u8 *out, u64 stride, const u8 *in, u32 count, u32 planes) {
     u32 at = 0;
+#ifdef __SSE2__
+    for (; at + 16 <= count; at += 16) {
+        u64 low, high;
+        memcpy(&low, in + count - at - 8, 8);
+        memcpy(&high, in + count - at - 16, 8);
+        __m128i x = _mm_set_epi64x((long long)__builtin_bswap64(high), (long long)__builtin_bswap64(low));
+        u8 *to = out + at / 8;
+        put2(to, (u16)_mm_movemask_epi8(_mm_slli_epi64(x, 7)));
+        if (planes == 1) continue;
+        if (LIKELY(ZEROS_AND_ONES(low) && ZEROS_AND_ONES(high))) { put2(to + stride, 0xffff); put2(to + 2 * stride, 0); put2(to + 3 * stride, 0); }
+        else for (u32 p = 1; p < 4; p++) put2(to + p * stride, (u16)_mm_movemask_epi8(_mm_sll_epi64(x, _mm_cvtsi32_si128(7 - (int)p))));
+    }
+#endif
     for (; at + 8 <= count; at += 8) {
         u64 word;
         memcpy(&word, in + count - at - 8, 8);
         u8 *to = out + at / 8;
         *to = plane_of(word, 0);
         if (planes == 1) continue;
-        if (LIKELY((word & 0xfefefefefefefefeULL) == 0x0202020202020202ULL)) { to[stride] = 255; to[2 * stride] = to[3 * stride] = 0; }   /* only 0 and 1 */
+        if (LIKELY(ZEROS_AND_ONES(word))) { to[stride] = 255; to[2 * stride] = to[3 * stride] = 0; }
         else for (u32 p = 1; p < 4; p++) to[p * stride] = plane_of(word, p);
     }
     if (at == count) return;
-    u64 word = 0;
-    for (u32 k = 0; k < count - at; k++) word = word << 8 | in[count - at - 1 - k];
-    word <<= 8 * (8 - (count - at));
+    u64 word = few(in, count - at) << 8 * (8 - (count - at));
     for (u32 p = 0; p < planes; p++) out[p * stride + at / 8] = plane_of(word, p);
 }
 static void show(const VLeaf *l, const Sig *g, const u8 *in, u8 *out) {
     if (l->form == LEAF_NUMBER) { memcpy(out, in, l->size); return; }
+    if (l->count == 1 && l->form == LEAF_NINE) { u32 bits = (*in & 1) | (*in & 2) << 7 | (*in & 4) << 14 | (*in & 8) << 21; memcpy(out, &bits, 4); return; }
     planes_of(out, g->bytes, in, l->count, l->form == LEAF_NINE ? 4 : 1);
 }
 static void record(VSig *s, u32 site) {
     for (u32 k = 0; k < s->leaf_count; k++) {
         const VLeaf *l = &leaves[s->leaf_first + k];
         if (l->at + l->size <= s->low || l->at >= s->high) continue;
-        if (!differ(s->before + l->at, s->value + l->at, l->size)) continue;
+        if (l->size < s->size && !differ(s->before + l->at, s->value + l->at, l->size)) continue;   /* all of it has changed */
         const Sig *g = &K.sigs[l->sig_number];
         u8 *out = K.mem + g->offset;
         const u8 *in = s->value + l->at;
