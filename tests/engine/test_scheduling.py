@@ -246,3 +246,50 @@ def test_a_testbench_of_tasks_and_forces(simulate: Callable[..., Done]) -> None:
     52 mon 1
 """
     assert [x.strip() for x in simulate(text).out.splitlines()] == [x.strip() for x in wanted.strip().splitlines()]
+
+
+TASKS_ELSEWHERE = """
+module lamp #(parameter K = 1);
+  integer n = 0;
+  task burn; begin n = n + K; #10 n = n + 10 * K; #10 n = n + 100 * K; end endtask
+  task stop; disable burn; endtask
+  task short; input integer t; begin #t; disable short; n = -1; end endtask
+endmodule
+module hall(input go);
+  lamp l();
+  always @(posedge go) begin l.burn; $display("%m went on at %0t with %0d", $time, l.n); end
+endmodule
+module tb;
+  reg go = 0;
+  hall h1(go), h2(go);
+  lamp #(2) big();
+  initial begin
+    #5 go = 1;
+    #12 disable h1.l.burn;
+    #20 go = 0; #1 go = 1;
+    #5 h2.l.stop;
+    #40 $display("%0d %0d at %0t", h1.l.n, h2.l.n, $time);
+    fork
+      begin big.burn; $display("big at %0t: %0d", $time, big.n); end
+      begin #15 big.stop; $display("stopped at %0t", $time); end
+      begin big.short(3); $display("short at %0t: %0d", $time, big.n); end
+    join
+    $finish;
+  end
+endmodule
+"""
+
+
+def test_a_task_is_disabled_wherever_it_was_called_from(simulate: Run) -> None:
+    """IEEE 1364-2005 clause 11: all activations of the task of that instance end, those of other instances go on."""
+    done = simulate(TASKS_ELSEWHERE, "--top", "tb")
+    lines = done.out.splitlines()
+    assert lines[:6] == [
+        "tb.h1 went on at 17 with 11",
+        "tb.h2 went on at 25 with 111",
+        "tb.h2 went on at 43 with 112",
+        "tb.h1 went on at 58 with 122",
+        "122 112 at 83",
+        "short at 86: 2",
+    ], done.out + done.err
+    assert sorted(lines[6:]) == ["big at 98: 22", "stopped at 98"]

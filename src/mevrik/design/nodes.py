@@ -8,11 +8,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mevrik.design.record import Value, field
+from mevrik.design.record import Identity, Value, field
 from mevrik.design.types import Array, Type, Vec
 
 if TYPE_CHECKING:
-    from mevrik.design.unit import Signal, Subprogram
+    from mevrik.design.unit import Signal, Subprogram, Unit
 
 # ---- expressions -------------------------------------------------------------------------------
 
@@ -348,13 +348,26 @@ class RepeatLoop(Stmt):
     body: list[Stmt]
 
 
+class Kin(Identity):
+    """A subprogram and the copies that other units have of it for their calls: of each the unit, the path from there to the instance
+    whose subprogram it is, and the copy itself. The first is the original."""
+
+    members: list[tuple[Unit, tuple[str, ...], Subprogram]] = field(default_factory=list)
+    disabled: bool = False
+
+
 class Block(Stmt):
-    """A sequence that can be left; `name` is set for blocks that `disable` can name."""
+    """A sequence that can be left; `name` is set for blocks that `disable` can name, `kin` for bodies of subprograms."""
 
     body: list[Stmt]
     name: str = ""
     remote: bool = False  # disabled from another process
     never: bool = False  # the source promises that it is not reached
+    kin: Kin | None = None
+
+    @property
+    def is_remote(self) -> bool:
+        return self.remote or (self.kin is not None and self.kin.disabled)
 
 
 class Leave(Stmt):

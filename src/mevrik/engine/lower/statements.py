@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.types import EventType
 from mevrik.design.unit import Signal
+from mevrik.engine.layout import Instance, Layout
 from mevrik.engine.lower.function import Val
 from mevrik.engine.lower.tasks import TaskLowerer
 from mevrik.engine.lower.waits import simple_sense
@@ -163,14 +166,14 @@ class StatementLowerer(TaskLowerer):
         self.module.exits[id(s)] = done
         first, forks = len(f.states), f.forks
         self.run(s.body)
-        if s.remote:
+        if s.is_remote:
             # a disable from another process makes the frame go on behind the block
             if not f.terminated:
                 f.jump(done)
             f.states.append(done)
             leave = len(f.states)
             self.module.remote_blocks[id(s)] = (f, first + 1, leave, leave, forks + 1, f.forks + 1)
-        if s.remote or not f.terminated or self.module.left.pop(id(s), False):
+        if s.is_remote or not f.terminated or self.module.left.pop(id(s), False):
             f.start(done)
 
     def _do_leave(self, s: n.Leave) -> None:
@@ -181,18 +184,20 @@ class StatementLowerer(TaskLowerer):
         f = self.f
         if s.inside and not f.framed:
             return  # nobody waits in it
-        number = len(self.module.disables)
-        self.module.disables.append(s.block)
-        if s.path:
-            self._disable_afar(s, number)
-            return
-        self._disable_call(f.inst(), number)
+        if s.path or (s.block.kin is not None and len(s.block.kin.members) > 1):
+            self._disable_afar(s)
+        else:
+            self._after_disable(self._disable(f.inst(), s.block))
 
-    def _disable_call(self, inst: str, number: int) -> None:
+    def _disable(self, inst: str, target: n.Block) -> str:
         """The kernel says what became of the process that disables: 1 it ended with the block, 2 it goes on behind the block."""
-        f = self.f
+        number = len(self.module.disables)
+        self.module.disables.append(target)
         block = ", ".join(f"i32 @@{part}{number}@@" for part in DISABLED)
-        became = f.op(f"call i32 @k_disable(ptr {inst}, {block})")
+        return self.f.op(f"call i32 @k_disable(ptr {inst}, {block})")
+
+    def _after_disable(self, became: str) -> None:
+        f = self.f
         if f.framed:
             gone, on = f.label("gone"), f.label("on")
             f.branch(f.op(f"icmp ne i32 {became}, 0"), gone, on)
@@ -201,22 +206,50 @@ class StatementLowerer(TaskLowerer):
             f.lines.append(f"{on}:")
             f.terminated = False
 
-    def _disable_afar(self, s: n.DisableBlock, number: int) -> None:
-        """The block is in another instance: which one depends on the instance that this code runs for."""
+    def _disable_afar(self, s: n.DisableBlock) -> None:
+        """The block is in another instance, or is a task that other instances have copies of: which depends on the instance that this
+        code runs for."""
         f = self.f
         layout = self.module.layout
+        kin = s.block.kin
+        own = (
+            next((path for unit, path, sub in kin.members if unit is f.unit and s.block in sub.body), ()) if kin is not None else ()
+        )
         for instance in layout.by_unit[f.unit]:
-            target = layout.walk(instance, s.path)
+            target = layout.walk(instance, s.path or own)
             skip = ""
             if layout.shared(f.unit):
                 here, skip = f.label("here"), f.label("next")
                 mine = f.op(f"icmp eq i32 {self.module.instance_number(f)}, {instance.number}")
                 f.branch(mine, here, skip)
                 f.start(here)
-            table = f.op(f"getelementptr i8, ptr %m, i64 {target.table}")
-            self._disable_call(table, number)
+            became = "0"
+            for place, block in self._blocks_of(s.block, target):
+                more = self._disable(f.op(f"getelementptr i8, ptr %m, i64 {place.table}"), block)
+                became = f.op(f"select i1 {f.op(f'icmp ne i32 {more}, 0')}, i32 {more}, i32 {became}")
+            self._after_disable(became)
             if skip:
                 f.start(skip)
+
+    def _blocks_of(self, block: n.Block, target: Instance) -> Iterator[tuple[Instance, n.Block]]:
+        """A block in the instance `target`; of a task its copies for calls from elsewhere too, each with the instance it runs in."""
+        layout = self.module.layout
+        if block.kin is None or not block.kin.members:
+            yield target, block
+            return
+        for unit, path, sub in block.kin.members:
+            body = sub.body[0] if sub.body else None
+            if isinstance(body, n.Block):
+                for instance in layout.by_unit.get(unit, ()):
+                    if _leads_to(layout, instance, path, target):
+                        yield instance, body
+
+
+def _leads_to(layout: Layout, instance: Instance, path: tuple[str, ...], target: Instance) -> bool:
+    try:
+        return layout.walk(instance, path) is target
+    except KeyError:
+        return False
 
 
 def static_sense(sense: n.Sense) -> bool:

@@ -220,6 +220,7 @@ class NameElaborator(SamplingElaborator):
             sub = Subprogram(tree.name, None, tree.pos, tree.automatic, tree.is_task, self.unit, path=prefix + tree.name)
             made = SubDecl(tree, scope, sub)
             self.remote_subs[path, entity] = made
+            entity.add_kin(self.unit, path, made)
         return made
 
     def remote_block_of(self, entity: SubDecl) -> RemoteBlock | None:

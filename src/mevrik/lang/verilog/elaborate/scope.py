@@ -78,6 +78,14 @@ class SubDecl(Identity):
     owner: ClassInfo | None = None  # the class of a method that has an object
     shape: Shape | None = None  # of its result
     shapes: list[Shape] = field(default_factory=list)  # of its ports
+    kin: n.Kin = field(default_factory=n.Kin)
+
+    def add_kin(self, unit: Unit, path: tuple[str, ...], copy: SubDecl) -> None:
+        """A copy of it in a unit from which this path leads to its instance."""
+        if not self.kin.members:
+            self.kin.members.append((self.sub.unit, (), self.sub))
+        self.kin.members.append((unit, path, copy.sub))
+        copy.kin = self.kin
 
 
 class InstanceName(Identity):

@@ -318,6 +318,7 @@ class StatementElaborator(TaskElaborator):
         entity, _ = self.resolve(target, self.scope)
         site = self.site(s)
         if isinstance(entity, SubDecl):
+            entity.kin.disabled = True
             if self.breaks.sub is entity.sub and self.breaks.body is not None:
                 return self._end_from_inside(site, self.breaks.body, True)
             afar = self.remote_block_of(entity)

@@ -108,7 +108,7 @@ class SubprogramElaborator(GenerateElaborator):
         if isinstance(entity.scope, RemoteScope) and entity.scope.home is not None:
             self.scale = entity.scope.home.scale  # its delays are in the units of its own module
         self.scope = self._sub_scopes[entity]
-        block = n.Block(0, [], tree.name)
+        block = n.Block(0, [], tree.name, kin=entity.kin)
         self.breaks = Breaks(sub=sub, body=block, open=[block])
         self.process_name = ("task " if tree.is_task else "function ") + sub.path
         try:
