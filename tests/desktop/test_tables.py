@@ -95,8 +95,10 @@ def test_a_table_that_is_there_is_not_overwritten(shell: Shell, tmp_path: Path) 
 
 def test_why_there_is_no_table(opened: Shell) -> None:
     desk = tables(opened)
+    opened.show_desk("Tables")
     opened.session.choose("lamp_timer")
     assert desk.is_empty and "has a clock" in desk.empty.text.text()
+    assert not any(b.isVisible() for b in (*desk.row_buttons, desk.save_button))
     opened.session.choose("gate_interlock")
     assert not desk.is_empty
 
@@ -186,7 +188,7 @@ def test_changes_stay_while_another_table_is_seen(opened: Shell, demo: Path) -> 
     assert "not saved" not in desk.facts.text() and desk.unsaved
     desk.undo.redo()
     opened.session.choose("lamp_timer")
-    assert desk.unsaved
+    assert desk.unsaved and desk.save_button.isVisible() and not desk.row_buttons[0].isVisible()
     opened.session.choose("gate_interlock_flawed")
     assert desk.model.data(desk.model.index(0, 0)) == "1"
     opened.save()

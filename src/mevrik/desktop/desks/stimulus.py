@@ -236,7 +236,10 @@ class StimulusDesk(Desk):
         self._clean = self._texts()
         self.save_button.setVisible(not plan.walks_rows)
         self.save_button.setEnabled(False)
-        self.facts.setText("input rows in order" if plan.walks_rows else f"{len(self.lines)} lanes for {plan.length or '1us'}")
+        if plan.walks_rows:
+            self.facts.setText("input rows in order")
+        else:
+            self._say_facts(plan.length)
 
     def _length_row(self, grid: QGridLayout, row: int, plan: Plan) -> None:
         grid.addWidget(QLabel("run for"), row, 0)
@@ -275,6 +278,7 @@ class StimulusDesk(Desk):
             line = self.length if not name else self.lines.get(name)
             if line is not None:
                 line.setText(text)
+                line.setCursorPosition(0)
         if texts and self.lines:
             self._edited()
 
@@ -295,6 +299,10 @@ class StimulusDesk(Desk):
         if not fault:
             self._set_end(parse_time(plan.length, _TICK))
         self.save_button.setEnabled(self._changed_here and not fault)
+        self._say_facts(plan.length)
+
+    def _say_facts(self, length: str) -> None:
+        self.facts.setText(f"{len(self.lines)} lanes for {length or '1us'}{', not saved' if self._changed_here else ''}")
 
     def save(self) -> None:
         project, findings = self.session.project, dict(self.session.findings)
@@ -330,6 +338,7 @@ class StimulusDesk(Desk):
             return False
         if subject.name == self._shown:
             self.save_button.setEnabled(False)
+            self._say_facts(plan.length)
         self.session.said.emit(f"Saved {path.name}")
         if subject.plan is not None:
             self.session.examine(subject)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
@@ -178,8 +179,12 @@ class TablesDesk(Desk):
         layout.setSpacing(0)
         layout.addWidget(self.view, 1)
         layout.addWidget(self.verdict)
-        self.bar.addWidget(word_button("Add row", self._add_row, "Add a row below"))
-        self.bar.addWidget(word_button("Remove rows", self._remove_rows, "Remove the selected rows"))
+        self.row_buttons = (
+            word_button("Add row", self._add_row, "Add a row below"),
+            word_button("Remove rows", self._remove_rows, "Remove the selected rows"),
+        )
+        for button in self.row_buttons:
+            self.bar.addWidget(button)
         self.save_button = word_button("Save", self.save, "Save the table and examine again (Ctrl+S)")
         self.bar.addWidget(self.save_button)
         self._folder: Path | None = None
@@ -198,6 +203,21 @@ class TablesDesk(Desk):
         if folder != self._folder:
             self._folder = folder
             self._opened.clear()
+
+    def show_empty(self, title: str, text: str, action: str = "", act: Callable[[], object] | None = None) -> None:
+        super().show_empty(title, text, action, act)
+        self._offer(False)
+
+    def show_body(self) -> None:
+        super().show_body()
+        self._offer(True)
+
+    def _offer(self, rows: bool) -> None:
+        """What can be done to a table only where there is one; what was changed can be saved wherever it is."""
+        for button in self.row_buttons:
+            button.setVisible(rows)
+        self.save_button.setVisible(rows or self.unsaved)
+        self.save_button.setEnabled(self.unsaved)
 
     def refresh(self) -> None:
         subject, found = self.session.subject, self.session.current
