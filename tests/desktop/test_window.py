@@ -16,7 +16,7 @@ from mevrik.desktop import theme
 from mevrik.desktop.commands import CommandList
 from mevrik.desktop.session import Session
 from mevrik.desktop.shell import Shell
-from tests.desktop.conftest import settle
+from tests.desktop.conftest import put_away, settle
 from tests.desktop.hands import press, sources, tables, waves
 
 
@@ -140,19 +140,19 @@ def test_changes_are_asked_about_before_leaving(
 
 def test_the_window_is_as_it_was_left(qtbot: QtBot) -> None:
     first = Shell(Session())
-    qtbot.addWidget(first)
     first.show()
     first.resize(1, 700)  # as narrow as it can be: no wider than the screen of the test
     first.columns.setSizes([300, 400, 219])
     QTest.qWait(20)
     size, sizes = first.size(), first.columns.sizes()
     first.close()
+    put_away(first)
     second = Shell(Session())
-    qtbot.addWidget(second)
     second.show()
     QTest.qWait(20)
     assert second.size() == size and size.height() == 700
     assert second.columns.sizes() == sizes
+    put_away(second)
 
 
 # ---- opening ----

@@ -57,6 +57,9 @@ class Shell(QMainWindow):
                 TablesDesk(session), SourcesDesk(session), StimulusDesk(session), WavesDesk(session), CapturesDesk(session), LedgerDesk(session),
             )
         }  # fmt: skip
+        for desk in self.desks.values():  # they go with the window, also those that are never shown
+            desk.setParent(self)
+            desk.hide()
         self.sides = [QStackedWidget(), QStackedWidget()]
         for side in self.sides:
             side.setMinimumSize(260, 120)

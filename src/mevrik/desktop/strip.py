@@ -112,6 +112,8 @@ class Account(QWidget):
         self.name = name
         self.buttons: dict[str, QPushButton] = {}
         self.said = SaidCount()
+        self.said.setParent(self)
+        self.said.hide()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 5, 4, 3)
         layout.setSpacing(0)

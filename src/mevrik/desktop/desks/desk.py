@@ -67,16 +67,21 @@ class Desk(QWidget):
         outer.setSpacing(0)
         bar = QWidget()
         bar.setFixedHeight(28)
-        self.bar = QHBoxLayout(bar)
-        self.bar.setContentsMargins(8, 0, 4, 0)
-        self.bar.setSpacing(4)
+        head = QHBoxLayout(bar)
+        head.setContentsMargins(8, 0, 4, 0)
+        head.setSpacing(4)
         self.title = QLabel(self.name)
         self.title.setFont(theme.font(theme.BODY, bold=True))
-        self.bar.addWidget(self.title)
+        head.addWidget(self.title)
         self.facts = QLabel()
         theme.tint(self.facts, "faint")
         self.facts.setMinimumWidth(20)
-        self.bar.addWidget(self.facts, 1)
+        head.addWidget(self.facts, 1)
+        self.tools = QWidget()  # what can be done with the body; not there while the desk is empty
+        self.bar = QHBoxLayout(self.tools)
+        self.bar.setContentsMargins(0, 0, 0, 0)
+        self.bar.setSpacing(4)
+        head.addWidget(self.tools)
         outer.addWidget(bar)
         inner = QWidget()
         self._stack = QStackedLayout(inner)
@@ -95,9 +100,11 @@ class Desk(QWidget):
         self.facts.setText("")
         self.empty.say(title, text, action, act)
         self._stack.setCurrentWidget(self.empty)
+        self.tools.hide()
 
     def show_body(self) -> None:
         self._stack.setCurrentWidget(self.body)
+        self.tools.show()
 
     @property
     def is_empty(self) -> bool:

@@ -116,8 +116,9 @@ class StimulusDesk(Desk):
         self.stack.addWidget(self.bench)
         self.lines: dict[str, QLineEdit] = {}
         self.pictures: dict[str, _LanePicture] = {}
-        self.length = QLineEdit()
-        self.fault = QLabel()
+        self.length, self.fault = QLineEdit(self.stack), QLabel(self.stack)  # until there are lanes
+        self.length.hide()
+        self.fault.hide()
         self._ports: list[PortInfo] = []
         self._clean: dict[str, str] = {}
         self._shown = ""  # the subject whose lanes are here

@@ -213,10 +213,10 @@ class TablesDesk(Desk):
         self._offer(True)
 
     def _offer(self, rows: bool) -> None:
-        """What can be done to a table only where there is one; what was changed can be saved wherever it is."""
+        """Rows come and go only where there is a table; what was changed can be saved wherever it is."""
         for button in self.row_buttons:
             button.setVisible(rows)
-        self.save_button.setVisible(rows or self.unsaved)
+        self.tools.setVisible(rows or self.unsaved)
         self.save_button.setEnabled(self.unsaved)
 
     def refresh(self) -> None:
