@@ -121,9 +121,6 @@ TEXTS = [  # (clause, a whole text with the module t, code)
     ("22.6", "`ifdef A\n`else\n>>`else\n`endif\nmodule t; endmodule", "ifdef-else"),
     ("22.5.1", "`define F(a, b) a + b\nmodule t;\n>>int a = `F(1); endmodule", "macro-args"),
     ("23.11", SUB + ">>bind nothing sub u(1, 0);\nmodule t; endmodule", "bind"),
-    ("29.3.4", "primitive p(q, a); output q; input a; table\n0 : 1;\n>>0 : 0;\nendtable endprimitive\nmodule t; wire q; p u(q, 1); endmodule", "udp-row"),
-    ("29.6", "primitive p(q, c, d); output reg q; input c, d; table\nr 0 : ? : 0;\n>>p ? : ? : 1;\nendtable endprimitive\n"
-             "module t; wire q; p u(q, 1, 1); endmodule", "udp-row"),
 ]  # fmt: skip
 ROWS = [(clause, f"module t;\n{items}\nendmodule\n", code) for clause, items, code in ITEMS] + TEXTS
 
@@ -170,3 +167,19 @@ def test_what_an_empty_handle_is_used_for_is_told_there(simulate: object, tmp_pa
     """15.4: the methods of a mailbox that was never made stop the run at the call, not in our own source of it."""
     done = simulate("module t; mailbox #(int) m; initial begin\nm.put(1);\nend endmodule", suffix=".sv")  # type: ignore[operator]
     assert ":2:" in done.err and "null handle" in done.err and "std.sv" not in done.err
+
+
+TABLES = [
+    ("29.3.4: an output for each combination", "output q; input a;", "0 : 1;\n>>0 : 0;"),
+    ("29.6: an edge that another one includes", "output reg q; input a;", "r : ? : 0;\n>>p : ? : 1;"),
+    ("29.8: levels are stronger than edges", "output reg q; input a;", "r : ? : 0;\n1 : ? : 1;"),
+    ("29.6: other states", "output reg q; input a;", "r : 0 : 1;\nr : 1 : 0;"),
+]
+
+
+@pytest.mark.parametrize(("clause", "ports", "rows"), TABLES)
+def test_tables_that_contradict_themselves(clause: str, ports: str, rows: str, tmp_path: Path) -> None:
+    """The first of the rows is taken, and the second told."""
+    text = f"primitive p(q, a);\n{ports}\ntable\n{rows}\nendtable endprimitive\nmodule t; wire q; p u(q, 1'b1); endmodule\n"
+    wanted = [(k, "udp-row") for k, line in enumerate(text.splitlines(), 1) if line.startswith(">>")]
+    assert errors(text.replace(">>", ""), tmp_path, "warning") == wanted, clause

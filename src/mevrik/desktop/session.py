@@ -42,6 +42,18 @@ def whole_run(end: float) -> tuple[float, float]:
     return 0.0, end * 1.02
 
 
+def _stamps(subject: Subject) -> list[tuple[int, int] | None]:
+    """What tells whether the files of a subject have changed: of each its time and size; None for one that is not there."""
+    found: list[tuple[int, int] | None] = []
+    for path in (*subject.sources, subject.table, subject.plan, subject.capture, subject.channel_map):
+        try:
+            state = path.stat() if path is not None else None
+        except OSError:
+            state = None
+        found.append((state.st_mtime_ns, state.st_size) if state is not None else None)
+    return found
+
+
 class Session(QObject):
     project_changed = Signal()
     subject_changed = Signal()
@@ -65,6 +77,7 @@ class Session(QObject):
         self.mark: int | None = None  # the second cursor
         self.window: tuple[float, float] = (0.0, 1.0)
         self.progress: dict[str, Progress] = {}
+        self._seen: dict[str, list[tuple[int, int] | None]] = {}  # by subject: its files as they were when it was examined
         self._jobs: dict[str, Job] = {}
         self._waiting: list[Subject] = []
         self._timer = QTimer(self)
@@ -101,6 +114,7 @@ class Session(QObject):
         self.project = None
         self.subject = None
         self._live = None
+        self._seen.clear()
 
     def reload(self) -> None:
         """Read the project again after its files were added to or its settings changed; keep the subject."""
@@ -172,6 +186,12 @@ class Session(QObject):
             for subject in [*chosen, *(s for s in self.project.subjects if s is not self.subject)]:
                 self.examine(subject)
 
+    def look_again(self) -> None:
+        """Examine what other programs changed files of since it was examined."""
+        for subject in self.project.subjects if self.project is not None else ():
+            if subject.name in self._seen and self._seen[subject.name] != _stamps(subject):
+                self.examine(subject)
+
     def examine(self, subject: Subject) -> None:
         """Start, or start again, the examination of a subject; two run at a time."""
         old = self._jobs.pop(subject.name, None)
@@ -189,6 +209,7 @@ class Session(QObject):
             path = self.project.record_path(subject)
             if self.records.get(subject.name) is not None:
                 path = path if self.records[subject.name].path != path else path.with_suffix(".next.run")
+            self._seen[subject.name] = _stamps(subject)
             self._jobs[subject.name] = Job(examine, subject, path, self.project.folder, context="forkserver")
         if self._jobs:
             self._timer.start()

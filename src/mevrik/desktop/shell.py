@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QSettings, Qt, QTimer
+from PySide6.QtCore import QEvent, QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QIcon
 from PySide6.QtWidgets import (
     QApplication,
@@ -370,7 +370,23 @@ class Shell(QMainWindow):
         )
         if answer == buttons.Save:
             self.save()
+            return not any(d.unsaved for d in self.desks.values())  # what could not be saved is still here
         return answer != buttons.Cancel
+
+    def look_again(self) -> None:
+        """Back from another program: what it changed is shown and examined."""
+        sources, tables = self.desks["Sources"], self.desks["Tables"]
+        assert isinstance(sources, SourcesDesk) and isinstance(tables, TablesDesk)
+        sources.look_again()
+        if self.session.project is not None:
+            tables.refresh()
+        self.session.look_again()
+
+    @guarded
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow() and self.session.project is not None:
+            self.look_again()
 
     @guarded
     def closeEvent(self, event: QCloseEvent) -> None:

@@ -13,6 +13,7 @@ from mevrik.compare.ledger import EXPECTED
 from mevrik.design.ports import PortInfo
 from mevrik.desktop import theme
 from mevrik.desktop.desks.desk import Desk, word_button
+from mevrik.desktop.desks.elsewhere import TAKE, WRITE, ask, changed_elsewhere, content
 from mevrik.desktop.session import Session
 from mevrik.desktop.strokes import strokes_picture
 from mevrik.expect.coverage import coverage, input_text
@@ -163,6 +164,7 @@ class TablesDesk(Desk):
         super().__init__(session)
         self.undo = QUndoStack(self)  # of the table that is shown
         self._opened: dict[Path, tuple[TableText, QUndoStack]] = {}  # with changes that were not saved yet, also those not shown
+        self._known: dict[Path, bytes | None] = {}  # what the files held when they were read or written last
         self.model = TableModel(self.undo)
         self.view = QTableView()
         self.view.setModel(self.model)
@@ -249,6 +251,7 @@ class TablesDesk(Desk):
         if known is not None and not known[1].isClean():
             return known
         text = read_table_text(path)
+        self._known[path] = content(path)
         if known is not None:
             undo = known[1]
             undo.clear()
@@ -318,8 +321,16 @@ class TablesDesk(Desk):
         for path, (text, undo) in list(self._opened.items()):
             if undo.isClean():
                 continue
+            if changed_elsewhere(path, self._known.get(path)):
+                answer = ask(self, path)
+                if answer == TAKE:
+                    undo.clear()
+                    self.refresh()
+                if answer != WRITE:
+                    continue
             try:
                 text.save()
+                self._known[path] = content(path)
             except OSError as error:
                 self.session.said.emit(f"{path} can't be written: {error.strerror}; nothing was changed")
                 continue

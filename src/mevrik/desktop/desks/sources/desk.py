@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from mevrik.desktop import theme
 from mevrik.desktop.desks.desk import Desk, word_button
+from mevrik.desktop.desks.elsewhere import LEAVE, WRITE, ask
 from mevrik.desktop.desks.sources.editor import SourceEditor
 from mevrik.desktop.desks.sources.said import SaidPanel
 from mevrik.desktop.session import Session
@@ -201,16 +202,29 @@ class SourcesDesk(Desk):
         if self.current is not None:
             getattr(self.current, act)()
 
+    def look_again(self) -> None:
+        """Texts that other programs changed meanwhile are shown as they are now, but where there are changes here."""
+        for editor in self.editors.values():
+            if editor.changed_elsewhere and not editor.unsaved:
+                try:
+                    editor.take()
+                except SourceError as error:
+                    self.session.said.emit(str(error))
+
     def save(self) -> None:
         """Save all changed files, then examine the subjects that use them."""
         saved: list[Path] = []
         for path, editor in self.editors.items():
-            if editor.unsaved:
-                try:
-                    editor.save()
-                    saved.append(path)
-                except OSError as error:
-                    self.session.said.emit(f"{path} can't be written: {error.strerror}; the text is still here, unsaved")
+            answer = ask(self, path) if editor.unsaved and editor.changed_elsewhere else WRITE
+            if not editor.unsaved or answer == LEAVE:
+                continue
+            try:
+                editor.save() if answer == WRITE else editor.take()
+                saved.append(path)
+            except OSError as error:
+                self.session.said.emit(f"{path} can't be written: {error.strerror}; the text is still here, unsaved")
+            except SourceError as error:
+                self.session.said.emit(str(error))
         if saved and self.session.project is not None:
             self.session.said.emit(f"Saved {', '.join(p.name for p in saved)}")
             mine = self.session.subject

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QPlainTextEdit, QTextEdit, QToolTip, QWidget
 
 from mevrik.desktop import theme
+from mevrik.desktop.desks.elsewhere import changed_elsewhere, content
 from mevrik.desktop.desks.sources.highlight import SourceHighlighter
 from mevrik.desktop.desks.sources.said import draw_wedge
 from mevrik.desktop.faults import guarded
@@ -62,8 +63,8 @@ class SourceEditor(QPlainTextEdit):
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.setTabStopDistance(self.fontMetrics().horizontalAdvance(" ") * 4)
         self.setAccessibleName(f"Source text of {path.name}")
-        self.setPlainText(read_text(path))
-        self.document().setModified(False)
+        self._known: bytes | None = None  # what the file held when it was read or written last
+        self.take()
         self.highlighter = SourceHighlighter(self.document(), path.suffix.lower())
         self.margin = _Margin(self)
         self.blockCountChanged.connect(self._fit_margin)
@@ -75,10 +76,25 @@ class SourceEditor(QPlainTextEdit):
     def unsaved(self) -> bool:
         return self.document().isModified()
 
+    def take(self) -> None:
+        """The text as the file has it. Raises SourceError."""
+        text = read_text(self.path)
+        self._known = content(self.path)
+        line = self.textCursor().blockNumber() + 1
+        self.setPlainText(text)
+        self.document().setModified(False)
+        if line > 1:
+            self.go_to(line, mark=False)
+
+    @property
+    def changed_elsewhere(self) -> bool:
+        return changed_elsewhere(self.path, self._known)
+
     def save(self) -> None:
         """Atomic. Raises OSError."""
         text = self.toPlainText()
         write_atomically(self.path, text if text.endswith("\n") or not text else text + "\n")
+        self._known = content(self.path)
         self.document().setModified(False)
 
     # ---- margin ----

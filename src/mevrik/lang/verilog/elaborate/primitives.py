@@ -102,8 +102,8 @@ def table(elab: UnitElaborator, tree: ast.Primitive) -> bytes:
         packed += bytes((state, output))
         made = bytes(packed[start:])
         if any(_contradicts(made, other) for other in earlier):
-            message = f"this row of '{tree.name}' gives another output to what an earlier row says as well (8.1.4)"
-            raise elab.error(row.pos, message, "udp-row")
+            message = f"this row of '{tree.name}' gives another output to what an earlier row has as well, which is taken (8.1.4)"
+            elab.context.diagnostics.warning(row.pos, message, "udp-row")
         earlier.append(made)
     return bytes(packed)
 

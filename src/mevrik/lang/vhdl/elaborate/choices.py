@@ -50,9 +50,9 @@ class Choices(Expressions):
                 raise Wrong(choice.pos or node.pos, message, "not-static")
         if not choice.type.scalar:
             return choice
-        if self.sub is not None:
+        if any(isinstance(node, t.Ref) and isinstance(node.object.owner, t.Subprogram) for node in t.nodes(choice)):
             raise Wrong(choice.pos, "the value of this choice has to be known before the run (10.9)", "not-static")
-        return self.known(choice)
+        return t.Const(choice.type, choice.pos, self.constant(choice))
 
     def check_choices(
         self,
