@@ -61,13 +61,15 @@ def test_changes_stay_with_their_subject(lanes: Shell, demo: Path) -> None:
     other = next(iter(desk.lines))
     write(desk.lines[other], "hold 1")
     lanes.session.choose("gate_interlock")
+    button = next(b for a in lanes.strip.accounts for n, b in a.buttons.items() if n == "Stimulus")
+    assert button.text() == "Stimulus •"
     assert not desk.lines or desk._shown == "gate_interlock"
     lanes.session.choose("lamp_timer")
     assert desk.lines["clocks"].text() == "hold 5" and desk.save_button.isEnabled()
     assert desk.facts.text().endswith(", not saved") and desk.lines["freed"].cursorPosition() == 0
     lanes.save()
     settle(lanes.session)
-    assert not desk.unsaved and "not saved" not in desk.facts.text()
+    assert not desk.unsaved and "not saved" not in desk.facts.text() and button.text() == "Stimulus"
     assert "value = 5" in (demo / "lamp_timer.plan.toml").read_text()
     made = (demo / "gate_position.plan.toml").read_text()
     assert f"lane.{other}" in made and "clocks" not in made

@@ -60,6 +60,7 @@ class Shell(QMainWindow):
         for desk in self.desks.values():  # they go with the window, also those that are never shown
             desk.setParent(self)
             desk.hide()
+            desk.edited.connect(self._mark_unsaved)
         self.sides = [QStackedWidget(), QStackedWidget()]
         for side in self.sides:
             side.setMinimumSize(260, 120)
@@ -199,6 +200,9 @@ class Shell(QMainWindow):
         if other.count() == 0 or (other.currentWidget() is None):
             other.hide()
         self.strip.mark_open(self.open_desks())
+
+    def _mark_unsaved(self) -> None:
+        self.strip.mark_unsaved([d.name for d in self.desks.values() if d.unsaved])
 
     def show_desk(self, name: str) -> None:
         """Show a desk: where it is, else at the left; if two desks are open, at the side that has not the focus' desk."""

@@ -203,6 +203,13 @@ class AgreementStrip(QWidget):
             for name, button in account.buttons.items():
                 button.setChecked(name in desks)
 
+    def mark_unsaved(self, desks: list[str]) -> None:
+        """Show which desks hold changes that are not saved, whichever subject they belong to."""
+        for account in self.accounts:
+            for name, button in account.buttons.items():
+                button.setText(f"{name} •" if name in desks else name)
+                button.setToolTip("There are changes that are not saved" if name in desks else "")
+
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedLayout, QVBoxLayout, QWidget
 
 from mevrik.desktop import theme
@@ -57,6 +57,7 @@ class Desk(QWidget):
     """A desk shows either its body or its empty state. Subclasses fill `bar` and `body` and implement `refresh`."""
 
     name = ""
+    edited = Signal()  # whether something is unsaved may have changed
 
     def __init__(self, session: Session) -> None:
         super().__init__()

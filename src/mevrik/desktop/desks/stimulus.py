@@ -303,6 +303,7 @@ class StimulusDesk(Desk):
         self._say_facts(plan.length)
 
     def _say_facts(self, length: str) -> None:
+        self.edited.emit()
         self.facts.setText(f"{len(self.lines)} lanes for {length or '1us'}{', not saved' if self._changed_here else ''}")
 
     def save(self) -> None:

@@ -344,6 +344,7 @@ class TablesDesk(Desk):
 
     def _changed(self, *_: object) -> None:
         self.save_button.setEnabled(self.unsaved)
+        self.edited.emit()
         self._say()
 
     def _say(self) -> None:

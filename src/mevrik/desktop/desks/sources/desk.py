@@ -178,6 +178,7 @@ class SourcesDesk(Desk):
 
     def _changed(self, *_: object) -> None:
         editor = self.current
+        self.edited.emit()
         self.save_button.setEnabled(self.unsaved)
         if editor is not None:
             self.facts.setText(f"{editor.path.name}{', not saved' if editor.unsaved else ''}")
