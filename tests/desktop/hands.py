@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TypeVar
+
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
@@ -16,42 +18,35 @@ from mevrik.desktop.desks.waves import WavesDesk
 from mevrik.desktop.shell import Shell
 
 LEFT = Qt.MouseButton.LeftButton
+Kind = TypeVar("Kind")
+
+
+def desk(shell: Shell, kind: type[Kind]) -> Kind:
+    return next(d for d in shell.desks.values() if isinstance(d, kind))
 
 
 def captures(shell: Shell) -> CapturesDesk:
-    found = shell.desks["Captures"]
-    assert isinstance(found, CapturesDesk)
-    return found
+    return desk(shell, CapturesDesk)
 
 
 def ledger(shell: Shell) -> LedgerDesk:
-    found = shell.desks["Ledger"]
-    assert isinstance(found, LedgerDesk)
-    return found
+    return desk(shell, LedgerDesk)
 
 
 def sources(shell: Shell) -> SourcesDesk:
-    found = shell.desks["Sources"]
-    assert isinstance(found, SourcesDesk)
-    return found
+    return desk(shell, SourcesDesk)
 
 
 def stimulus(shell: Shell) -> StimulusDesk:
-    found = shell.desks["Stimulus"]
-    assert isinstance(found, StimulusDesk)
-    return found
+    return desk(shell, StimulusDesk)
 
 
 def tables(shell: Shell) -> TablesDesk:
-    found = shell.desks["Tables"]
-    assert isinstance(found, TablesDesk)
-    return found
+    return desk(shell, TablesDesk)
 
 
 def waves(shell: Shell) -> WavesDesk:
-    found = shell.desks["Waves"]
-    assert isinstance(found, WavesDesk)
-    return found
+    return desk(shell, WavesDesk)
 
 
 def press(shell: Shell, name: str) -> None:
@@ -62,9 +57,8 @@ def press(shell: Shell, name: str) -> None:
 
 def click_entry(shell: Shell, row: int) -> None:
     """Click a row of the ledger."""
-    desk = ledger(shell)
-    where = desk.view.visualRect(desk.model.index(row, 2)).center()
-    QTest.mouseClick(desk.view.viewport(), LEFT, pos=where)
+    view, model = ledger(shell).view, ledger(shell).model
+    QTest.mouseClick(view.viewport(), LEFT, pos=view.visualRect(model.index(row, 2)).center())
 
 
 def drag(widget: QWidget, start: QPoint, end: QPoint, button: Qt.MouseButton = LEFT) -> None:
