@@ -39,6 +39,9 @@ def main() -> int:
         QTest.qWait(20)
     TARGET.mkdir(parents=True, exist_ok=True)
 
+    sources = shell.desks["Sources"]
+    assert isinstance(sources, SourcesDesk)
+
     def ledger() -> None:
         session.choose("gate_interlock_flawed")
         shell.show_desk("Ledger")
@@ -56,6 +59,8 @@ def main() -> int:
         session.step_entry(1)
 
     def deltas() -> None:
+        for editor in sources.editors.values():
+            editor.take()  # what was typed for the last picture is given up
         alone("gate_position_copied", "Waves")()
         found = session.diagnostics[0]
         session.show_happening(found.place.file, found.place.line)
@@ -74,8 +79,8 @@ def main() -> int:
 
     def mends() -> None:
         alone("gate_interlock", "Sources")()
-        desk = shell.desks["Sources"]
-        assert isinstance(desk, SourcesDesk) and desk.current is not None
+        desk = sources
+        assert desk.current is not None
         text = desk.current.toPlainText().replace("ask & at_lower", "ask & at_lover")
         text = text.replace(
             "endmodule", "  reg spare;\n  always @(ask)\n    spare = ask & at_uper;\n  wire [1:0] both = holt;\nendmodule"
@@ -103,9 +108,6 @@ def main() -> int:
             print(f"{path} can't be written", file=sys.stderr)
             return 1
         print(path)
-    for desk in shell.desks.values():
-        if isinstance(desk, SourcesDesk):
-            [editor.document().setModified(False) for editor in desk.editors.values()]
     shell.close()
     return 0
 

@@ -11,7 +11,7 @@ from pytestqt.qtbot import QtBot
 from mevrik.desktop.shell import Shell
 from mevrik.desktop.strip import joint_state
 from tests.desktop.conftest import settle
-from tests.desktop.hands import click_entry, press, sources, stimulus, tables, waves
+from tests.desktop.hands import click_entry, ledger, press, sources, stimulus, tables, waves
 
 
 def test_opening_shows_the_first_verdicts(opened: Shell) -> None:
@@ -30,7 +30,11 @@ def test_from_the_strip_to_the_statement(opened: Shell) -> None:
     """Two clicks: the joint, then the row. Waves, table and source have moved to it."""
     opened.session.choose("gate_interlock_flawed")
     QTest.mouseClick(opened.strip.joints[0], Qt.MouseButton.LeftButton)
-    assert opened.open_desks()[0] == "Ledger"
+    assert opened.open_desks() == ["Ledger", "Waves"]
+    first = opened.session.selection.entry
+    assert first is not None and first.row == 18 and ledger(opened).view.hasFocus()  # the keys go through the list at once
+    QTest.keyClick(ledger(opened).view, Qt.Key.Key_Down)
+    assert opened.session.selection.row == 22 and ledger(opened).view.hasFocus()
     click_entry(opened, 0)
     s = opened.session.selection
     assert s.entry is not None and s.entry.row == 18 and s.signal.endswith(".free_upper")

@@ -220,6 +220,7 @@ class Shell(QMainWindow):
         else:
             side = 0
         self._place(side, name)
+        self.desks[name].setFocus()
 
     def show_beside(self, name: str) -> None:
         """Show a desk at the right of the one that is open."""

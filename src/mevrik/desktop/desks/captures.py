@@ -37,6 +37,7 @@ class CapturesDesk(Desk):
         self.where.setContentsMargins(10, 4, 10, 8)
         self.table = QTableWidget(0, len(_HEADS))
         self.table.setHorizontalHeaderLabels(list(_HEADS))
+        self.setFocusProxy(self.table)
         self.table.setAccessibleName("Channels")
         self.table.setShowGrid(False)
         self.table.verticalHeader().hide()

@@ -81,6 +81,7 @@ class LedgerDesk(Desk):
         self.model = LedgerModel()
         self.view = QTableView()
         self.view.setModel(self.model)
+        self.setFocusProxy(self.view)
         self.view.setAccessibleName("Differences")
         self.view.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.view.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)

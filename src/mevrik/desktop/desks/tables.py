@@ -168,6 +168,7 @@ class TablesDesk(Desk):
         self.model = TableModel(self.undo)
         self.view = QTableView()
         self.view.setModel(self.model)
+        self.setFocusProxy(self.view)
         self.view.setAccessibleName("Truth table")
         self.view.setSelectionMode(QAbstractItemView.SelectionMode.ContiguousSelection)
         self.view.verticalHeader().setDefaultSectionSize(theme.ROW)

@@ -48,6 +48,7 @@ class SourcesDesk(Desk):
         self._job: Job | None = None
         self.tree = QTreeWidget()
         self.tree.setHeaderHidden(True)
+        self.setFocusProxy(self.tree)
         self.tree.setAccessibleName("Instances and files")
         self.tree.setIndentation(14)
         self.tree.itemClicked.connect(self._open_item)
@@ -171,6 +172,7 @@ class SourcesDesk(Desk):
             self.editors[path] = editor
             self.stack.addWidget(editor)
         self.stack.setCurrentWidget(editor)
+        self.setFocusProxy(editor)
         if line:
             editor.go_to(line)
         self._changed()

@@ -23,6 +23,7 @@ class WavesDesk(Desk):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.view = WaveView(session)
+        self.setFocusProxy(self.view)
         self._probes: dict[str, list[Row]] = {}  # by subject
         layout = QVBoxLayout(self.body)
         layout.setContentsMargins(0, 0, 0, 0)
