@@ -383,8 +383,7 @@ class Shell(QMainWindow):
         sources, tables = self.desks["Sources"], self.desks["Tables"]
         assert isinstance(sources, SourcesDesk) and isinstance(tables, TablesDesk)
         sources.look_again()
-        if self.session.project is not None:
-            tables.refresh()
+        tables.look_again()
         self.session.look_again()
 
     @guarded

@@ -246,6 +246,12 @@ class TablesDesk(Desk):
         self._changed()
         self._mark()
 
+    def look_again(self) -> None:
+        """A table that another program changed meanwhile is shown as it is now, but where there are changes here."""
+        path = self.session.subject.table if self.session.subject is not None else None
+        if path is not None and self.undo.isClean() and changed_elsewhere(path, self._known.get(path)):
+            self.refresh()
+
     def _open(self, path: Path) -> tuple[TableText, QUndoStack]:
         """The table as it was left, or as its file has it if nothing was changed. Raises TableError."""
         known = self._opened.get(path)
