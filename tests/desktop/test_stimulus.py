@@ -76,6 +76,14 @@ def test_changes_stay_with_their_subject(lanes: Shell, demo: Path) -> None:
     assert 'plan = "gate_position.plan.toml"' in (demo / "mevrik.toml").read_text()
 
 
+def test_a_plan_is_saved_from_another_subject(lanes: Shell, demo: Path) -> None:
+    write(stimulus(lanes).lines["clocks"], "hold 5")
+    lanes.session.choose("paddle_pwm")
+    lanes.save()
+    button = next(b for a in lanes.strip.accounts for n, b in a.buttons.items() if n == "Stimulus")
+    assert "value = 5" in (demo / "lamp_timer.plan.toml").read_text() and button.text() == "Stimulus"
+
+
 def test_a_plan_whose_file_is_broken_is_kept(lanes: Shell, demo: Path) -> None:
     desk = stimulus(lanes)
     write(desk.lines["clocks"], "hold 5")

@@ -315,6 +315,7 @@ class StimulusDesk(Desk):
             subject, found = project.subject(name), findings.get(name)
             if subject is not None and found is not None and self._save_plan(subject, found, texts):
                 self._kept.pop(name, None)
+        self.edited.emit()
 
     def _save_plan(self, subject: Subject, found: Findings, texts: dict[str, str]) -> bool:
         """Write the lanes of a subject and run them; says what is wrong, and that they are kept, if they can't be."""
