@@ -16,6 +16,7 @@ from mevrik.desktop import theme
 from mevrik.desktop.commands import CommandList
 from mevrik.desktop.session import Session
 from mevrik.desktop.shell import Shell
+from mevrik.explain.why import why
 from tests.desktop.conftest import put_away, settle
 from tests.desktop.hands import press, sources, tables, waves
 
@@ -255,8 +256,22 @@ def test_links_of_the_inspector_lead_to_places(opened: Shell) -> None:
     QTest.keyClick(opened, Qt.Key.Key_F8)
     view = opened.inspector.view
     links = re.findall(r'href="([^"]+)"', view.toHtml())
-    assert links
+    assert {link.split(":")[0] for link in links} == {"moment", "place", "signal"}
+    wrong = opened.session.selection
+    assert opened.session.record is not None
+    reason = why(opened.session.record, wrong.signal, wrong.moment)
+    read = {c.path: opened.inspector._value(c.value) for c in reason.causes}
+    assert sorted(p.rsplit(".", 1)[1] for p in read) == ["ask", "at_upper", "hold"]
     for link in links:
-        opened.session.select(file="", line=0)
+        kind, _, rest = link.partition(":")
+        opened.session.select(file="", line=0, moment=0, signal="")
         view.anchorClicked.emit(QUrl(link))
-    assert opened.session.selection.file or opened.session.selection.moment
+        s, (name, _, at) = opened.session.selection, rest.rpartition("@")
+        if kind == "place":
+            assert (s.file, s.line) == (name, int(at))
+        else:
+            assert s.moment == int(at), link
+            assert kind == "moment" or s.signal == name
+            if kind == "signal":  # it is explained where it has the value that the statement read
+                told = re.sub(r"<[^>]*>", "", read[name])
+                assert f"is {told} at" in view.toPlainText(), (name, told)

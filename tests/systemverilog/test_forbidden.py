@@ -145,7 +145,9 @@ def test_is_told(clause: str, text: str, code: str, tmp_path: Path) -> None:
 )
 def test_formats_that_fit(items: str, tmp_path: Path) -> None:
     """21.2.1: each conversion has its value; a string among the values is a format of its own."""
-    assert not [x for x in errors(f"module t; {items}\nendmodule", tmp_path, "warning") if x[1] == "format"]
+    text = f"module t; {items}\nendmodule"
+    assert errors(text, tmp_path) == []
+    assert not [x for x in errors(text, tmp_path, "warning") if x[1] == "format"]
 
 
 @pytest.mark.parametrize(

@@ -99,9 +99,10 @@ class Inspector(QWidget):
         if reason.causes:
             parts.append("<h4>It read</h4><table cellspacing='0' cellpadding='1'>")
             for cause in reason.causes:
+                at = reason.since if cause.changed == reason.since else reason.since - 1  # where it has the value that was read
                 role = "<td class='faint'>&nbsp;as condition</td>" if cause.role == "condition" else "<td></td>"
                 parts.append(
-                    f"<tr><td><a href='signal:{html.escape(cause.path)}@{reason.since}'>{html.escape(cause.name)}</a></td>"
+                    f"<tr><td><a href='signal:{html.escape(cause.path)}@{at}'>{html.escape(cause.name)}</a></td>"
                     f"<td>&nbsp;<b class='code'>{self._value(cause.value)}</b></td>"
                     f"<td class='faint'>&nbsp;since {self._time(cause.changed)}</td>{role}</tr>"
                 )
@@ -115,7 +116,7 @@ class Inspector(QWidget):
         if found is None:
             return ""
         links = [
-            f"<a href='signal:{html.escape(path)}@{since + 1}'>{html.escape(path.rsplit('.', 1)[-1])}</a>"
+            f"<a href='signal:{html.escape(path)}@{since}'>{html.escape(path.rsplit('.', 1)[-1])}</a>"
             for path, since in found.steps[-6:]
         ]
         way = " ← ".join(links)
@@ -214,9 +215,8 @@ class Inspector(QWidget):
             self.session.reveal(int(rest), int(rest))
         elif kind == "signal":
             path, _, moment = rest.rpartition("@")
-            at = max(int(moment) - 1, 0)
-            self.session.select(signal=path, moment=at)
-            self.session.reveal(at, at)
+            self.session.select(signal=path, moment=int(moment))
+            self.session.reveal(int(moment), int(moment))
         elif kind == "place":
             file, _, line = rest.rpartition("@")
             self.session.select(file=file, line=int(line), entry=self.session.selection.entry)
