@@ -293,3 +293,52 @@ def test_a_task_is_disabled_wherever_it_was_called_from(simulate: Run) -> None:
         "short at 86: 2",
     ], done.out + done.err
     assert sorted(lines[6:]) == ["big at 98: 22", "stopped at 98"]
+
+
+ACROSS = """
+`timescale 1ns/1ns
+module cell1 #(parameter W = 4) (input [W-1:0] d, output reg [W-1:0] q);
+  reg [W-1:0] mem [0:3];
+  integer k;
+  wire net1 = ^d;
+  event done;
+  function [W-1:0] twist; input [W-1:0] v; twist = {v[0], v[W-1:1]}; endfunction
+  task load; input integer at; input [W-1:0] v; output [W-1:0] old; begin old = mem[at]; mem[at] = v; -> done; end endtask
+  initial for (k = 0; k < 4; k = k + 1) mem[k] = k;
+  always @(d) q = twist(d);
+endmodule
+module mid(input [7:0] a, output [7:0] b);
+  genvar g;
+  generate for (g = 0; g < 2; g = g + 1) begin : lane
+    cell1 #(.W(4)) c (.d(a[4*g +: 4]), .q(b[4*g +: 4]));
+    defparam c.W = 4;
+  end endgenerate
+  initial begin : note integer cnt; cnt = 0; #3 cnt = 7; end
+endmodule
+module top;
+  reg [7:0] a; wire [7:0] b; reg [3:0] old;
+  mid m(a, b);
+  initial begin
+    $monitor("%0t m %b %h", $time, m.lane[1].c.net1, m.lane[0].c.q);
+    a = 8'h21; #1;
+    m.lane[1].c.load(2, 4'hc, old);
+    $display("%h %h %h", old, m.lane[1].c.mem[2], m.lane[0].c.mem[2]);
+    $display("%h", m.lane[0].c.twist(4'b0011));
+    force m.lane[1].c.net1 = 1'b1; #1 release m.lane[1].c.net1; #1;
+    #1 $display("cnt %0d", m.note.cnt);
+    m.lane[0].c.mem[3] = 4'h9; top.m.lane[0].c.mem[1] <= 4'h5; #1
+    $display("%h %h", m.lane[0].c.mem[3], top.m.lane[0].c.mem[1]);
+    fork @(m.lane[0].c.done) $display("done at %0t", $time); #2 m.lane[0].c.load(0, 4'h1, old); join
+    a = 8'h80; #1 $finish;
+  end
+endmodule
+"""
+
+
+def test_hierarchical_names_reach_everything(simulate: Run) -> None:
+    """IEEE 1364-2005 12.5: memories, functions, tasks, events, nets, variables of named blocks, through generate blocks.
+
+    21 hex: lane 0 gets 0001, which `twist` turns into 1000, lane 1 gets 0010, whose parity is 1; 0011 becomes 1001. The load at 5 + 2
+    triggers the event; 80 hex leaves 0 in lane 0 and parity 1 in lane 1."""
+    done = simulate(ACROSS, "--top", "top")
+    assert done.out.splitlines() == ["0 m 1 8", "2 c 2", "9", "cnt 7", "9 5", "done at 7", "7 m 1 0"], done.out + done.err

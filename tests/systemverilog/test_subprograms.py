@@ -222,3 +222,47 @@ def test_a_local_variable_by_reference_is_seen_while_the_task_waits(simulate: Ru
     endmodule"""
     wanted = "0\n1\n2\nend 3 3\n101 0\n'{1, 0, 0} x\n'{1, 2, 0} xx\ntwice 7 7\n10 7\ngo 240\n"
     assert simulate(text, suffix=".sv").out == wanted
+
+
+REFERENCES = """
+module tb;
+  bit clk = 0; int n = 0; logic [7:0] bus = 0;
+  always #5 clk = ~clk;
+  class Driver;
+    int seen;
+    task automatic run(ref bit c, ref logic [7:0] b, input int times);
+      repeat (times) begin @(posedge c); b = b + 1; seen++; end
+    endtask
+    static task automatic watch(ref logic [7:0] b, output int at); wait (b == 3); at = $time; endtask
+    function void twice(ref int k); k = 2 * k; endfunction
+  endclass
+  Driver d; int at;
+  int arr[3] = '{1,2,3};
+  task automatic rec(ref int k, input int depth); if (depth > 0) begin k++; #2 rec(k, depth - 1); end endtask
+  task automatic part(ref int k); #2 k = k + 10; endtask
+  initial begin
+    d = new; n = 4; d.twice(n);
+    fork
+      d.run(clk, bus, 5);
+      Driver::watch(bus, at);
+      begin #12 $display("bus %0d at 12", bus); end
+    join
+    $display("%0d %0d %0d at %0d", d.seen, bus, n, at);
+    fork rec(n, 3); begin #1 $display("n %0d", n); #2 $display("n %0d", n); end join
+    $display("n %0d", n);
+    fork part(arr[1]); begin #1 arr[1] = 50; end join
+    $display("%p", arr);
+    $finish;
+  end
+  initial #1000 begin $display("hung"); $finish; end
+endmodule
+"""
+
+
+def test_references_in_methods_recursion_and_parts(simulate: Run) -> None:
+    """13.5.2: a reference is the variable itself, while the task waits, in methods, in a task that calls itself and for an element.
+
+    Edges at 5, 15, 25, 35, 45 count the bus to 5, of which 3 is reached at 25; 4 doubled is 8; three steps of the recursion at 45, 47
+    and 49 make 11, seen between them; the element is set to 50 after 1 and gets 10 more after 2."""
+    lines = simulate(REFERENCES, "--top", "tb", suffix=".sv").out.splitlines()
+    assert lines == ["bus 1 at 12", "5 5 8 at 25", "n 9", "n 10", "n 11", "'{1, 60, 3}"]
