@@ -1,5 +1,5 @@
 # Each target does its own set-up; the second time it is quick.
-PYTHON ?= python3
+PYTHON ?=
 VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready

@@ -18,12 +18,14 @@ from mevrik import kept
 
 HERE = Path(__file__).parent
 CLOCKS = 36_000_000
-REPEATS = 3
+TURNS = 5
 
 
-def best(act: Callable[[], float], repeats: int = REPEATS) -> float:
-    """The least of several measurements in seconds: what is left when nothing else disturbs."""
-    return min(act() for _ in range(repeats))
+def least(acts: dict[str, Callable[[], float]], turns: int = TURNS) -> dict[str, float]:
+    """The least of several measurements of each in seconds: what is left when nothing else disturbs. They take turns, so that what is
+    compared has seen the same machine."""
+    seen = [{what: act() for what, act in acts.items()} for _ in range(turns)]
+    return {what: min(s[what] for s in seen) for what in acts}
 
 
 def compiled(source: str, folder: Path) -> Path:
@@ -57,17 +59,23 @@ def counters(folder: Path) -> None:
     """The counter pair of bench/counters.v for 36 million clocks."""
     print(f"Two 24-bit counters, {CLOCKS:,} clocks, nothing recorded but the outputs")
     plain, events = compiled("counters_plain.c", folder), compiled("counters_events.c", folder)
-    lower = best(lambda: process_time(plain, CLOCKS))
-    yardstick = best(lambda: process_time(events, CLOCKS))
-    line("(a) C, two-state, no events", lower)
+    run = [sys.executable, "-m", "mevrik", "run"]
+    verilog = [*run, HERE / "counters.v", "-D", f"CLOCKS={CLOCKS}"]
+    vhdl = [*run, HERE / "counters.vhd", "--param", f"CLOCKS={CLOCKS}"]
+    warm(*verilog)
+    warm(*vhdl)
+    times = least(
+        {
+            "(a)": lambda: process_time(plain, CLOCKS),
+            "(b)": lambda: process_time(events, CLOCKS),
+            "verilog": lambda: process_time(*verilog),
+            "vhdl": lambda: process_time(*vhdl),
+        }
+    )
+    yardstick, ours, theirs = times["(b)"], times["verilog"], times["vhdl"]
+    line("(a) C, two-state, no events", times["(a)"])
     line("(b) C, event-driven, four-state, delta-accurate", yardstick)
-    command = [sys.executable, "-m", "mevrik", "run", HERE / "counters.v", "-D", f"CLOCKS={CLOCKS}"]
-    warm(*command)
-    ours = best(lambda: process_time(*command))
     line("mevrik run, whole process", ours, yardstick, f"of (b); {CLOCKS / ours / 1e6:.1f} million clocks a second")
-    command = [sys.executable, "-m", "mevrik", "run", HERE / "counters.vhd", "--param", f"CLOCKS={CLOCKS}"]
-    warm(*command)
-    theirs = best(lambda: process_time(*command))
     line("the same in VHDL, nine-valued", theirs, yardstick, f"of (b); {CLOCKS / theirs / 1e6:.1f} million clocks a second")
 
 
@@ -81,17 +89,18 @@ def processor(folder: Path) -> None:
     records = [*run, *(core / f"{n}.vhd" for n in ("types", "core", "memory", "assembler", "bench")), "--top", "processor_bench",
                "--param", f"clocks={clocks}", "--param", f"program={core / 'sum.asm'}", "--allow-files", *kept]  # fmt: skip
     print(f"A 32-bit processor with five stages, {clocks:,} clocks, ports recorded")
-    times = {}
-    for what, command, record in (
-        ("mevrik run, whole process", verilog, "ports"),
-        ("the same, nothing recorded", verilog, "none"),
-        ("the same, everything recorded", verilog, "all"),
-        ("the same processor in VHDL, ports recorded", vhdl, "ports"),
-        ("the same instructions, a VHDL core of many records", records, "ports"),
-    ):
-        warm(*command, record)
-        times[what] = best(lambda command=command, record=record: process_time(*command, record))  # type: ignore[misc]
-        line(what, times[what], next(iter(times.values())), f"{clocks / times[what]:,.0f} clocks a second")
+    runs: dict[str, list[object]] = {
+        "mevrik run, whole process": [*verilog, "ports"],
+        "the same, nothing recorded": [*verilog, "none"],
+        "the same, everything recorded": [*verilog, "all"],
+        "the same processor in VHDL, ports recorded": [*vhdl, "ports"],
+        "the same instructions, a VHDL core of many records": [*records, "ports"],
+    }
+    for command in runs.values():
+        warm(*command)
+    times = least({what: lambda command=command: process_time(*command) for what, command in runs.items()})  # type: ignore[misc]
+    for what, seconds in times.items():
+        line(what, seconds, next(iter(times.values())), f"{clocks / seconds:,.0f} clocks a second")
 
 
 def netlist(chains: int, length: int) -> str:
@@ -109,19 +118,24 @@ def netlist(chains: int, length: int) -> str:
 
 def gates(folder: Path) -> None:
     """50,000 gates with delays: the difference of a long and a short run is the run alone."""
-    chains, length, few, many = 250, 200, 20, 320
+    chains, length, few, many = 250, 200, 20, 1020
     source = folder / "gates.v"
     source.write_text(netlist(chains, length))
     events = compiled("gates_events.c", folder)
     evaluations = chains * length * (many - few)
 
-    def of_run(command: Callable[[int], list[object]]) -> float:
-        return process_time(*command(many)) - process_time(*command(few))
-
-    yardstick = best(lambda: of_run(lambda rounds: [events, rounds]))
-    run = [sys.executable, "-m", "mevrik", "run", source, "--record", "none"]
-    short = best(lambda: process_time(*run, "-D", f"ROUNDS={few}"), 2)
-    ours = best(lambda: process_time(*run, "-D", f"ROUNDS={many}"), 2) - short
+    run = [sys.executable, "-m", "mevrik", "run", source, "--record", "none", "-D"]
+    times = least(
+        {
+            "C, few": lambda: process_time(events, few),
+            "C, many": lambda: process_time(events, many),
+            "few": lambda: process_time(*run, f"ROUNDS={few}"),
+            "many": lambda: process_time(*run, f"ROUNDS={many}"),
+        },
+        3,
+    )
+    yardstick, short = times["C, many"] - times["C, few"], times["few"]
+    ours = times["many"] - short
     print(f"{chains * length:,} gates with delays, {evaluations:,} evaluations")
     line("C, event-driven, written for this netlist", yardstick, note=f"{evaluations / yardstick / 1e6:.1f} million a second")
     line("mevrik, the run alone", ours, yardstick, f"{evaluations / ours / 1e6:.1f} million evaluations a second")

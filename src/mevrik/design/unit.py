@@ -91,6 +91,10 @@ class Subprogram(Identity):
     path: str = ""
 
 
+# What a cell can hold (engine/cells.py): bits of a signal that it reads from, inputs, the ticks of a delay.
+CELL_WIDTH, CELL_INPUTS, CELL_TICKS = 8 * 255, 255, (1 << 32) - 1
+
+
 class Cell(Frozen, frozen=True):
     """A gate of one output bit, that the kernel evaluates by itself: its kind and, for each input, a signal and its bit, or None and
     a constant (0, 1, 2 for z, 3 for x)."""

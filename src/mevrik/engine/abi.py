@@ -13,26 +13,6 @@ DUMP_SINK = c.CFUNCTYPE(None, c.c_uint32, c.c_char_p)
 ENDED_QUIET, ENDED_FINISH, ENDED_STOP, ENDED_LIMIT, ENDED_ERROR, ENDED_CANCEL, ENDED_PAUSE = range(7)
 
 
-class Sig(c.Structure):
-    _fields_ = [
-        ("offset", c.c_uint64),
-        ("width", c.c_uint32),
-        ("bytes", c.c_uint32),
-        ("planes", c.c_uint32),
-        ("elements", c.c_uint32),
-        ("fan_first", c.c_uint32),
-        ("fan_count", c.c_uint32),
-        ("flags", c.c_uint32),
-        ("net", c.c_uint32),
-        ("driver_first", c.c_uint32),
-        ("driver_count", c.c_uint32),
-    ]
-
-
-class Fan(c.Structure):
-    _fields_ = [("proc", c.c_uint32), ("edge", c.c_uint32)]
-
-
 class Switch(c.Structure):
     _fields_ = [
         (name, c.c_uint32) for name in ("a", "a_bit", "b", "b_bit", "control", "control_bit", "active", "resistive", "one_way")
@@ -61,26 +41,18 @@ class Driver(c.Structure):
     ]
 
 
-class Cell(c.Structure):
-    """A gate; `inputs` are from `first` on in the table of CellInput."""
+class Lines:
+    """Room for records that each fill lines of the cache, so that one is fetched at once."""
 
-    _fields_ = [
-        ("kind", c.c_uint32),
-        ("count", c.c_uint32),
-        ("first", c.c_uint32),
-        ("driver", c.c_uint32),
-        ("site", c.c_uint32),
-        ("delayed", c.c_uint32),
-        ("rise", c.c_uint64),
-        ("fall", c.c_uint64),
-        ("off", c.c_uint64),
-    ]
+    LINE = 64
 
+    def __init__(self, size: int, count: int) -> None:
+        self._room = c.create_string_buffer(size * max(count, 1) + self.LINE)
+        self.address = (c.addressof(self._room) + self.LINE - 1) // self.LINE * self.LINE
 
-class CellInput(c.Structure):
-    """Bytes of the planes that hold the bit, and where in them it is; a constant has no planes, its value is in `shift`."""
-
-    _fields_ = [("val", c.c_void_p), ("unk", c.c_void_p), ("shift", c.c_uint32), ("spare", c.c_uint32)]
+    def fill(self, records: list[bytes]) -> None:
+        data = b"".join(records)
+        c.memmove(self.address, data, len(data))
 
 
 class BitFan(c.Structure):
@@ -197,10 +169,8 @@ def library() -> c.CDLL:
     lib.k_dump_switch.argtypes = [c.c_uint32]
     lib.k_decay.argtypes = [c.c_uint32, c.c_uint64]
     lib.k_decay.restype = None
-    lib.k_cells.argtypes = [c.c_void_p, c.c_void_p]
+    lib.k_cells.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32, c.c_uint32]
     lib.k_cells.restype = None
-    lib.k_cell.argtypes = [c.c_uint32, c.c_uint32]
-    lib.k_cell.restype = None
     lib.k_bit_fans.argtypes = [c.c_void_p, c.c_uint32]
     lib.k_bit_fans.restype = None
     lib.k_starts.restype = None

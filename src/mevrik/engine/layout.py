@@ -11,7 +11,7 @@ from itertools import pairwise
 from mevrik.design import nodes as n
 from mevrik.design.record import Identity, field
 from mevrik.design.types import EventType, Nine, Real, Text, Vec
-from mevrik.design.unit import Design, Process, Signal, Switch, Unit
+from mevrik.design.unit import CELL_WIDTH, Design, Process, Signal, Switch, Unit
 
 NET_CODES = {"wand": 1, "triand": 1, "wor": 2, "trior": 2, "tri0": 3, "tri1": 4, "trireg": 5}
 FLAG_NET, FLAG_EVENT, FLAG_REAL, FLAG_FORCIBLE, FLAG_TEXT = 1, 2, 4, 8, 32
@@ -21,6 +21,7 @@ QUEUE_SPARE = 1 << 15  # branches of forks that may stand in the queue beside th
 
 
 MEMORY_LIMIT = 8 << 30
+LEVELS = bytes((0, 0, 1, 0, 0, 1, 1, 1))  # value and unknown of 0, 1, z, x
 
 
 class LayoutError(Exception):
@@ -113,9 +114,11 @@ class Layout:
         self._place()
 
     def _place(self) -> None:
-        """The watch bytes, then the signals, then the tables of the instances."""
-        at = (len(self.slots) + 63) // 64 * 64
-        for slot in self.slots:
+        """The watch bytes, the values of constant inputs of gates, the signals, the tables of the instances. Small signals come first, so
+        that they lie together."""
+        self.levels = (len(self.slots) + 63) // 64 * 64
+        at = self.levels + len(LEVELS)
+        for slot in sorted(self.slots, key=lambda s: s.elements > 1 or s.width > CELL_WIDTH):
             slot.offset = at
             at += (slot.bytes * slot.planes * slot.elements + 7) // 8 * 8
         if at > MEMORY_LIMIT:
@@ -283,14 +286,14 @@ class Layout:
             self._slot_of[root] = slot
 
     def _ordered(self) -> list[tuple[Instance, Process]]:
-        """The processes by number: declaration initialisers first, then drivers, then the rest in the order of the source."""
-        rank = {"assign": 1, "link": 1, "always_comb": 2}
+        """The processes by number: declaration initialisers first, then gates, other drivers, and the rest in the order of the source."""
+        rank = {"assign": 2, "link": 2, "always_comb": 3}
 
         def key(item: tuple[Instance, Process]) -> int:
             process = item[1]
             if process.kind == "initial" and process.body and isinstance(process.body[0], n.Assign) and process.pos == 0:
                 return 0
-            return rank.get(process.kind, 3)
+            return 1 if process.cell is not None else rank.get(process.kind, 4)
 
         return sorted(self.active, key=key)
 
@@ -343,6 +346,7 @@ class Layout:
                         if (d.process, d.part) not in self.indirect:
                             self.indirect.add((d.process, d.part))
                             changed = True
+        self._resolved = {s for s in self.slots if any((d.process, d.part) in self.indirect for d in s.drivers)}
 
     def _collect_switches(self) -> None:
         """All switches with the signals they join, and the groups of signals that they can make one."""
@@ -374,6 +378,8 @@ class Layout:
         """The drivers of a plain net whose bits nothing else drives: what they drive is what the net holds."""
         if slot.switched or slot.net or slot.forced:
             return set()
+        if len(slot.drivers) == 1:  # nearly always
+            return {d for d in slot.drivers if d.low >= 0 and d.strength == (6, 6)}
         ranges = sorted(((d.low, d.low + d.width, d) for d in slot.drivers), key=lambda r: r[:2])
         if any(low < 0 for low, _, _ in ranges):
             return set()
@@ -386,7 +392,8 @@ class Layout:
         return found
 
     def resolved(self, slot: Slot) -> bool:
-        return any((d.process, d.part) in self.indirect for d in slot.drivers)
+        """Whether the drivers of a signal are looked at together when one of them changes."""
+        return slot in self._resolved
 
 
 def _drive(process: Process) -> n.Drive:

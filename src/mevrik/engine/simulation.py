@@ -20,16 +20,16 @@ from mevrik.design.unit import Design, Process, Signal
 from mevrik.design.values import Logic
 from mevrik.engine import abi
 from mevrik.engine.compile import NativeCode, cached, compile_text
-from mevrik.engine.layout import Instance, Layout, Slot, plane_bytes
+from mevrik.engine.layout import LEVELS, Instance, Layout, Slot
 from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
+from mevrik.engine.tables import SignalTables
 
-WATCH_FAN, WATCH_RECORD, WATCH_SWITCH = 1, 2, 8
+WATCH_RECORD, WATCH_SWITCH = 2, 8  # of a watch byte
 if TYPE_CHECKING:
     from random import Random
 
     from mevrik.engine.typed.running import TypedCode, TypedRun
 
-CELL_KINDS = tuple("and nand or nor xor xnor buf not bufif0 bufif1 notif0 notif1 nmos pmos".split())
 REGIONS = {"": 0, "reactive": 32, "program": 32 | 64, "start": 0}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
 PATIENCE = 0.6  # seconds from the start of a run until better code is made for it
@@ -149,7 +149,7 @@ class Simulation:
         parts = [start.getrandbits(slot.width).to_bytes(slot.bytes, "little") + zero for _ in range(slot.elements)]
         self.memory[slot.offset : slot.offset + 2 * slot.bytes * slot.elements] = b"".join(parts)
 
-    def _tables(self) -> None:
+    def _instance_tables(self) -> None:
         for instance in self.layout.instances:
             unit = instance.unit
             words = [instance.number, 0]
@@ -170,61 +170,17 @@ class Simulation:
 
     def _open(self, message: Message | None) -> None:
         layout = self.layout
-        self._tables()
-        total = sum(len(s.fans) + (len(s.cells) if s.width == 1 else 0) for s in layout.slots)
-        self.sigs = (abi.Sig * max(len(layout.slots), 1))()
-        self.fans = (abi.Fan * max(total, 1))()
-        size = c.sizeof(abi.Driver)
-        self._driver_room = (c.c_char * (size * len(self.drivers) + 2 * size))()
-        start = -c.addressof(self._driver_room) % size  # each in a line of the cache of its own
-        self.driver_records = (abi.Driver * max(len(self.drivers), 1)).from_buffer(self._driver_room, start)
-        records = c.addressof(self.driver_records)
-        at = 0
-        number = 0
-        for slot in layout.slots:
-            count = len(slot.drivers) if layout.resolved(slot) else 0
-            self.sigs[slot.number] = abi.Sig(
-                slot.offset,
-                slot.width,
-                slot.bytes,
-                slot.planes,
-                slot.elements,
-                at,
-                len(slot.fans) + (len(slot.cells) if slot.width == 1 else 0),
-                slot.flags,
-                slot.net,
-                number,
-                count,
-            )
-            whole = [(proc, 0) for _, proc in slot.cells] if slot.width == 1 else []
-            for proc, edge in (*slot.fans, *whole):
-                self.fans[at] = abi.Fan(proc, edge)
-                at += 1
-            if slot.fans or whole:
-                self.memory[slot.number] = self.memory[slot.number] | WATCH_FAN
-            alone = layout.alone(slot) if count else set()
-            for d in slot.drivers if count else ():
-                fan_count = len(slot.fans) + len(whole)
-                one = d.width == 1
-                offset = (records + number * size + abi.Driver.planes.offset - self.base) % (1 << 64) if one else d.offset
-                simple = one and d in alone and slot.width == slot.elements == 1 and slot.planes == 2 and slot.offset < 1 << 32
-                self.driver_records[number] = abi.Driver(
-                    slot.number, max(d.low, 0), d.width, 0, d.strength[0], d.strength[1], d in alone, simple and not slot.forced,
-                    plane_bytes(d.width), 0, 0, offset, slot.offset & 0xFFFFFFFF, at - fan_count, fan_count, (1, 1, 0, 0), 0,
-                )  # fmt: skip
-                if not one:
-                    each = plane_bytes(d.width)
-                    unknown = ((1 << d.width) - 1).to_bytes(each, "little")
-                    self.memory[d.offset : d.offset + 2 * each] = unknown * 2
-                number += 1
+        self.memory[layout.levels : layout.levels + len(LEVELS)] = LEVELS
+        self._instance_tables()
+        self.tables = SignalTables(layout, self.memory, self.base)
         typed = self.prepared.typed
         self.kernel = self.lib.k_open(
             self.base,
             self.base,
-            self.sigs,
+            self.tables.sigs,
             len(layout.slots),
-            self.fans,
-            self.driver_records,
+            self.tables.fans,
+            self.tables.drivers,
             len(self.frames) + (len(typed.model.processes) if typed is not None else 0),
             len(self.code.entries) + (len(typed.entries) if typed is not None else 0),
             self.base + layout.scheduler,
@@ -356,40 +312,16 @@ class Simulation:
 
     def _start_cells(self) -> None:
         """The gates that the kernel evaluates by itself, and which bits of vectors they wait for."""
-        cells = [(k, i, p) for k, (i, p, _) in enumerate(self.frames) if p.cell is not None]
+        cells = [(i, p) for i, p, _ in self.frames if p.cell is not None]
         if not cells:
             return
-        driver_of = {(d.instance.number, d.process): d for d in self.drivers}
-        inputs: list[abi.CellInput] = []
-        self.cells = (abi.Cell * len(cells))()
-        for place, (_, instance, process) in enumerate(cells):
-            cell = process.cell
-            assert cell is not None
-            drive = process.body[0]
-            assert isinstance(drive, n.Drive)
-            delays = [d.val for d in drive.delays if isinstance(d, n.Const)]
-            rise = delays[0] if delays else 0
-            fall = delays[1] if len(delays) > 1 else rise
-            off = delays[2] if len(delays) > 2 else min(rise, fall)
-            driver = driver_of[instance.number, process].number
-            kind = CELL_KINDS.index(cell.kind)
-            self.cells[place] = abi.Cell(
-                kind, len(cell.inputs), len(inputs), driver, drive.site, int(bool(delays)), rise, fall, off
-            )
-            for signal, bit in cell.inputs:
-                if signal is None:
-                    inputs.append(abi.CellInput(None, None, bit, 0))
-                    continue
-                slot = self.layout.slot(instance, signal)
-                at = self.base + slot.offset + bit // 8
-                inputs.append(abi.CellInput(at, at + slot.bytes if slot.planes > 1 else None, bit % 8, 0))
-        self.cell_inputs = (abi.CellInput * max(len(inputs), 1))(*inputs)
-        self.lib.k_cells(self.cells, self.cell_inputs)
-        fans = [(s.number, bit, proc) for s in self.layout.slots if s.width > 1 for bit, proc in sorted(s.cells)]
-        self.bit_fans = (abi.BitFan * max(len(fans), 1))(*[abi.BitFan(*f) for f in fans])
-        self.lib.k_bit_fans(self.bit_fans, len(fans))
-        for place, (number, _, _) in enumerate(cells):
-            self.lib.k_cell(number, place)
+        from mevrik.engine.cells import BitFans, CellTables  # only here: few designs have any
+
+        self.cells = CellTables(self.layout, cells, self.drivers)
+        self.bit_fans = BitFans(self.layout)
+        first = next(k for k, (_, p, _) in enumerate(self.frames) if p.cell is not None)
+        self.lib.k_cells(self.cells.cells, self.cells.more, first, len(cells))
+        self.lib.k_bit_fans(self.bit_fans.table, self.bit_fans.count)
 
     def start_processes(self) -> None:
         """Give what has a value before time 0 its value, and make every process ready to begin."""
@@ -399,7 +331,7 @@ class Simulation:
             self.typed = TypedRun(self.prepared.typed, self.layout, self.memory, self.base, self.lib)
             self.typed.open(len(self.frames))
             for number, joint in self.typed.joints():
-                self.driver_records[number].joint = joint
+                self.tables.join(number, joint)
             self.typed.start(self._natives[1], len(self.code.entries))
         layout = self.layout
         self._start_each(True)

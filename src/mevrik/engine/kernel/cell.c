@@ -2,62 +2,86 @@
  * of a vector, so that a change of one bit wakes only the gates at that bit. */
 #include "kernel.h"
 
-typedef struct { u32 kind, count, first, driver, site, delayed; u64 rise, fall, off; } Cell;       /* mirrored in engine/abi.py */
-typedef struct { const u8 *val, *unk; u32 shift, spare; } Input;
+typedef struct { u32 at; u8 shift, gap, two; u8 spare; } Input;     /* all mirrored in engine/abi.py */
+typedef struct {            /* 64 bytes, a line of the cache */
+    u32 driver, site, first;        /* first: of its inputs in the table of those that have more than four */
+    u8 kind, count, delayed, spare;
+    u32 ticks[4];                   /* to 0, 1, z, x */
+    Input in[4];
+} Cell;
 typedef struct { u32 sig, bit, proc; } BitFan;
-enum { AND, NAND, OR, NOR, XOR, XNOR, BUF, NOT, BUFIF0, BUFIF1, NOTIF0, NOTIF1, NMOS, PMOS };
+enum { AND, NAND, OR, NOR, XOR, XNOR, BUF, NOT, BUFIF0, BUFIF1, NOTIF0, NOTIF1, NMOS, PMOS, KINDS };
 
-static Cell *cells; static Input *inputs;
+static const Cell *cells; static const Input *many_inputs;
+
+/* What a gate makes of its inputs (tables 7-3 to 7-6): by the set of values that they have and, from bit 4 on, whether an odd
+ * number of them has its value bit set; for gates with a control by its data and its control. The level is in bits 0 to 2 (as for
+ * drive_bit), the unknown in bit 3. */
+static u8 outputs[KINDS][32];
+enum { ZERO = 1, ONE = 2, UNKNOWN = 4 | 8 };                          /* sets of values: 0, 1, z or x */
+enum { IS_Z = 8, IS_X = 9 };
+
+static u8 inverted(u8 out) { return out < 2 ? out ^ 1 : out; }
+static u8 of_set(u32 kind, u32 set, u32 odd) {
+    switch (kind) {
+        case AND: return set & ZERO ? 0 : set & UNKNOWN ? IS_X : 1;
+        case OR: return set & ONE ? 1 : set & UNKNOWN ? IS_X : 0;
+        case XOR: return set & UNKNOWN ? IS_X : (u8)odd;
+        case NAND: case NOR: case XNOR: return inverted(of_set(kind - 1, set, odd));
+        case BUF: return set & UNKNOWN ? IS_X : set == ONE;
+        default: return inverted(of_set(BUF, set, odd));
+    }
+}
+static u8 controlled(u32 kind, u32 x, u32 control) {
+    u32 on = kind == BUFIF1 || kind == NOTIF1 || kind == NMOS;
+    u8 r = x & 2 ? IS_X : (u8)x;
+    if (kind >= NMOS && x == 2) r = IS_Z;                             /* a switch passes z on (7.5) */
+    if (kind == NOTIF0 || kind == NOTIF1) r = inverted(r);
+    if (control < 2) return control == on ? r : IS_Z;
+    return r == 0 ? IS_X | HALF_LOW : r == 1 ? IS_X | HALF_HIGH : r;  /* L and H */
+}
+static void fill_outputs(void) {
+    for (u32 kind = 0; kind < KINDS; kind++)
+        for (u32 i = 0; i < 32; i++)
+            outputs[kind][i] = kind < BUFIF0 ? of_set(kind, i & 15, i >> 4) : i < 16 ? controlled(kind, i & 3, i >> 2) : 0;
+}
 
 /* value in bit 0, unknown in bit 1 */
 static inline u32 read(const Input *i) {
-    if (!i->val) return i->shift;
-    u32 v = *i->val >> i->shift & 1;
-    return i->unk ? v | (*i->unk >> i->shift & 1) << 1 : v;
+    const u8 *p = K.mem + i->at;
+    u32 v = p[0] >> i->shift & 1, u = p[i->gap] >> i->shift & 1;
+    return v | (u & ~i->two) << 1;
 }
-static u32 run_cell(u8 *mem, Frame *frame) {
-    (void)mem;
-    const Cell *c = (const Cell *)frame;
-    const Input *in = inputs + c->first;
-    u32 r = 0, half = 0, kind = c->kind;
-    if (kind <= NOR) {
-        u32 controlling = kind >= OR, unknown = 0, hit = 0;  /* an input of this value decides */
-        for (u32 k = 0; k < c->count; k++) { u32 x = read(&in[k]); if (x & 2) unknown = 1; else hit |= x == controlling; }
-        r = hit ? controlling : unknown ? 3 : !controlling;
-    } else if (kind <= XNOR) {
-        for (u32 k = 0; k < c->count; k++) { u32 x = read(&in[k]); r = (r | x) & 2 ? 3 : r ^ x; }
-    } else {
-        u32 x = read(&in[0]);
-        r = x & 2 ? 3 : x;
-        if (kind >= BUFIF0) {
-            u32 e = read(&in[1]), on = kind == BUFIF1 || kind == NOTIF1 || kind == NMOS;
-            if (kind >= NMOS && x == 2) r = 2;               /* a switch passes z on (7.5) */
-            else if ((kind == NOTIF0 || kind == NOTIF1) && r < 2) r ^= 1;
-            if (!(e & 2) && e != on) r = 2;
-            else if (e & 2 && r < 2) half = r ? HALF_HIGH : HALF_LOW, r = 3;
-            goto drive;
-        }
-        if (kind == NOT && r < 2) r ^= 1;
-        goto drive;
-    }
-    if ((kind == NAND || kind == NOR || kind == XNOR) && r < 2) r ^= 1;
-drive:
-    if (c->delayed) drive_bit_after(c->driver, c->site, (r & 1) | half, r >> 1, c->rise, c->fall, c->off);
-    else { Driver *d = &K.drivers[c->driver]; d->site = c->site; drive_bit(d, (r & 1) | half, r >> 1); }
-    return 0;
+static inline const Input *inputs_of(const Cell *c) { return c->count <= 4 ? c->in : many_inputs + c->first; }
+
+void evaluate_cell(u32 place) {
+    const Cell *c = &cells[place];
+    const Input *in = inputs_of(c);
+    u32 index;
+    if (c->kind < BUFIF0) {
+        u32 set = 0, odd = 0;
+        for (u32 k = 0; k < c->count; k++) { u32 x = read(&in[k]); set |= 1u << x; odd ^= x; }
+        index = set | (odd & 1) << 4;
+    } else index = read(&in[0]) | read(&in[1]) << 2;
+    u32 out = outputs[c->kind][index], v = out & 7, u = out >> 3;
+    if (c->delayed) drive_bit_after(c->driver, c->site, v, u, c->ticks[(v & 1) | u << 1]);
+    else { Driver *d = &K.drivers[c->driver]; d->site = c->site; drive_bit(d, v, u); }
 }
-/* Has the memory fetch what a cell will read. */
-void fetch_inputs(const void *cell) {
-    const Cell *c = cell;
-    __builtin_prefetch(&inputs[c->first]);
+/* Has the memory fetch a cell; and when that is there, what it will read. */
+void fetch_cell(u32 place) { __builtin_prefetch(&cells[place]); }
+void fetch_inputs(u32 place) {
+    const Cell *c = &cells[place];
     __builtin_prefetch(&K.drivers[c->driver]);
+    __builtin_prefetch(K.mem + c->in[0].at);
+    if (c->count > 1) __builtin_prefetch(K.mem + c->in[1].at);
 }
-void fetch_values(const void *cell) {
-    const Cell *c = cell;
-    for (u32 k = 0; k < c->count && k < 4; k++) __builtin_prefetch(inputs[c->first + k].val);
+/* The processes from `first` on are these cells. */
+void k_cells(const Cell *table, const Input *more, u32 first, u32 count) {
+    cells = table;
+    many_inputs = more;
+    fill_outputs();
+    start_cells(first, count);
 }
-void k_cells(Cell *table, Input *input_table) { cells = table; inputs = input_table; }
-void k_cell(u32 number, u32 place) { start_cell(number, run_cell, &cells[place]); }
 
 /* ---- fan-out by bit ---- */
 

@@ -365,8 +365,8 @@ void push_decay(u32 sig, u32 generation, u64 ticks) { push_event(K.now + ticks, 
 
 void push_pulse(u64 time, u32 edge) { push_event(time, EV_PULSE, edge, 0); }
 
-/* The same for a driver of one bit. */
-void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64 off) {
+/* The same for a driver of one bit, with the delay to its new value. */
+void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u32 ticks) {
     Driver *d = &K.drivers[number];
     u8 *now = K.mem + d->offset;                             /* planes of a byte: value, unknown, and the same to come */
     if (d->pending) {
@@ -375,9 +375,6 @@ void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64
         d->pending = 0;
     }
     if (now[0] == v && now[1] == u) return;
-    u64 least = rise < fall ? rise : fall;
-    if (off < least) least = off;
-    u64 ticks = !u ? (v ? rise : fall) : v & 1 ? least : off;
     if (!ticks) { d->site = site; drive_bit(d, v, u); return; }
     now[2] = (u8)v; now[3] = (u8)u;
     d->site = site;
@@ -385,13 +382,18 @@ void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u64 rise, u64 fall, u64
     push_driver(ticks, number, d->generation);
 }
 void wake_static(u32 p) { if (armed[p]) { armed[p] = 0; active[S->tail++ & S->mask] = p; } }
-void start_cell(u32 number, ProcFn fn, void *cell) {
-    Proc *p = &K.procs[number];
-    p->fn = fn;
-    p->top = cell;
-    p->state = STATIC | EAGER | CELL;
-    armed[number] = 1;
-    schedule(number);
+
+/* The gates that the kernel evaluates by itself are processes with numbers of their own in a row. */
+static u32 cell_first, cell_count;
+static inline int is_cell(u32 number) { return number - cell_first < cell_count; }
+void start_cells(u32 first, u32 count) {
+    cell_first = first;
+    cell_count = count;
+    for (u32 n = first; n < first + count; n++) {
+        K.procs[n].state = STATIC | EAGER | CELL;
+        armed[n] = 1;
+        schedule(n);
+    }
 }
 
 /* $assertoff, $asserton and $assertkill (IEEE 1800-2017 20.12): whether attempts begin, and how often those under way were given up. */
@@ -501,16 +503,10 @@ static __attribute__((noinline)) void choose_another(u64 stop) {
 static u64 batch_end;                  /* where the next batch ends, if not with all that is queued */
 
 /* In a large netlist what an event needs lies far apart: it is fetched some events ahead, each thing when that which leads to it is there. */
-static inline const Proc *queued_at(u64 at) {
-    u32 number = active[at & S->mask];
-    return number == ~0u ? 0 : &K.procs[number];
-}
-static inline void fetch_processes(u64 at, u64 stop) {
-    const Proc *p;
-    if (at + 12 < stop && (p = queued_at(at + 12))) __builtin_prefetch(p);
-    if (at + 9 < stop && (p = queued_at(at + 9))) __builtin_prefetch(p->top);
-    if (at + 6 < stop && (p = queued_at(at + 6)) && p->state & CELL) fetch_inputs(p->top);
-    if (at + 3 < stop && (p = queued_at(at + 3)) && p->state & CELL) fetch_values(p->top);
+static inline void fetch_cells(u64 at, u64 stop) {
+    u32 number;
+    if (at + 10 < stop && is_cell(number = active[(at + 10) & S->mask])) fetch_cell(number - cell_first);
+    if (at + 5 < stop && is_cell(number = active[(at + 5) & S->mask])) fetch_inputs(number - cell_first);
 }
 static inline void fetch_drivers(const Due *list, u32 at, u32 count) {
     if (at + 12 < count) __builtin_prefetch(&K.drivers[list[at + 12].driver]);
@@ -529,8 +525,15 @@ static void run_batch(void) {
     K.steps += stop - S->head;
     while (S->head != stop && S->head != S->tail) {
         if (UNLIKELY(shuffled)) choose_another(stop);
-        if (stop - S->head > 12) fetch_processes(S->head, stop);
-        u32 number = active[S->head++ & S->mask];
+        u32 number = active[S->head & S->mask];
+        if (is_cell(number)) {
+            fetch_cells(S->head++, stop);
+            K.cur = number;
+            armed[number] = 1;
+            evaluate_cell(number - cell_first);
+            continue;
+        }
+        S->head++;
         if (UNLIKELY(number == ~0u)) continue;
         Proc *p = &K.procs[number];
         K.cur = number;

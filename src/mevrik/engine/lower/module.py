@@ -351,12 +351,12 @@ class ModuleLowerer:
     def lower(self) -> Code:
         process_entry: dict[tuple[Unit, Process], int] = {}
         frame_size: dict[tuple[Unit, Process], int] = {}
-        active = {p for _, p in self.layout.active}
+        active = {p for _, p in self.layout.active if p.cell is None}
         static = {p for p in active if self._form(p)[1]}
         self.layout.set_fans(static, EDGES)
         for unit in self.layout.by_unit:
             for process in unit.processes:
-                if process not in active or process.cell is not None:
+                if process not in active:
                     continue
                 self.process = process
                 body, _, framed = self._form(process)
@@ -377,7 +377,7 @@ class ModuleLowerer:
             self.parts.append(apply_function(slot, self.writer(str(slot.number), 8 * slot.bytes, slot.planes)))
         clocks: dict[Slot, None] = {}
         for instance, process in self.layout.active:
-            clock = clock_of(process)
+            clock = clock_of(process) if process.cell is None else None
             if clock is not None:
                 clocks[self.layout.slot(instance, clock.signal)] = None
         edges = edge_functions(self, static, clocks)

@@ -16,7 +16,8 @@ class Body:
     def __init__(self, of: Process | Subprogram, bodies: Bodies) -> None:
         self.of = of
         self._bodies = bodies
-        self.statements = list(walk.statements(of.body))
+        self.cell = of.cell if isinstance(of, Process) else None
+        self.statements = list(walk.statements(of.body)) if self.cell is None else of.body
 
     @cached_property
     def parts(self) -> list[tuple[n.Stmt, list[walk.Part]]]:
@@ -26,6 +27,8 @@ class Body:
     @cached_property
     def reads(self) -> list[n.Ref]:
         """Every read of a signal, without those in functions and tasks that are called."""
+        if self.cell is not None:
+            return [n.Ref(signal.type, signal) for signal, _ in self.cell.inputs if signal is not None]
         return [x for _, inside in self.parts for x in inside if isinstance(x, n.Ref)]
 
     @cached_property

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, TypeVar
 
 from mevrik.design import nodes as n
-from mevrik.design.types import Type, width_of
+from mevrik.design.types import Type, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.context import Abandon, Context
@@ -68,6 +68,12 @@ class Elaborator:
         raise NotImplementedError
 
     # names and types
+
+    def plain_vector(self, e: ast.Name) -> Signal | None:
+        """The vector or scalar that a name stands for, if it is no more than that."""
+        found = self.scope.find(e.name)
+        entity = found[0] if found is not None else None
+        return entity if isinstance(entity, Signal) and type(entity.type) is Vec and not entity.dims else None
 
     def declare(self, scope: Scope, name: str, entity: object, pos: int) -> None:
         raise NotImplementedError

@@ -110,15 +110,25 @@ class DeclarationElaborator(PortElaborator):
             pass
 
     def _declare_one(self, item: ast.Item, scope: Scope) -> None:
-        match item:
-            case ast.Port():
-                self._port(item)
-            case ast.ParamDecl():
-                self._parameter(item, scope, False)
+        match item:  # what there may be very many of comes first
+            case ast.Gate(ports=ports) | ast.NetAlias(nets=ports):
+                for p in ports:
+                    self._implicit_net(p, scope)
+                self.deferred.append((scope, item))
+            case ast.Instance():
+                self._implicit_in_ports(item, scope)
+                self.deferred.append((scope, item))
             case ast.NetDecl():
                 self._nets(item, scope)
+            case ast.ContinuousAssign(target=target):
+                self._implicit_net(target, scope)
+                self.deferred.append((scope, item))
             case ast.VarDecl() | ast.EventDecl() | ast.TypedefDecl():
                 self._variables(item, scope)
+            case ast.ParamDecl():
+                self._parameter(item, scope, False)
+            case ast.Port():
+                self._port(item)
             case ast.Import():
                 if not self.module.ports or item.pos > self.module.ports[0].pos:
                     self._import(item, scope)
@@ -151,16 +161,6 @@ class DeclarationElaborator(PortElaborator):
                 self._defparam(item, scope)
             case ast.GenFor() | ast.GenIf() | ast.GenCase() | ast.GenBlock():
                 self._generate(item, scope)
-            case ast.Instance():
-                self._implicit_in_ports(item, scope)
-                self.deferred.append((scope, item))
-            case ast.ContinuousAssign(target=target):
-                self._implicit_net(target, scope)
-                self.deferred.append((scope, item))
-            case ast.Gate(ports=ports) | ast.NetAlias(nets=ports):
-                for p in ports:
-                    self._implicit_net(p, scope)
-                self.deferred.append((scope, item))
             case _:
                 self.deferred.append((scope, item))
 

@@ -7,7 +7,7 @@ from itertools import pairwise
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
 from mevrik.design.types import BIT, Vec
-from mevrik.design.unit import Cell, Signal, Switch
+from mevrik.design.unit import CELL_INPUTS, CELL_TICKS, CELL_WIDTH, Cell, Signal, Switch
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import place_bit, whole
@@ -59,9 +59,7 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
     wanted = {"buf": 1, "not": 1, "pullup": 0, "pulldown": 0}.get(kind, 2 if kind in _ENABLED or kind in _SWITCHES else 1)
     if len(inputs) < wanted or not outputs:
         raise elab.error(item.pos, f"a {kind} gate needs an output and at least {wanted} inputs", "gate-terminals")
-    for i in inputs:
-        elab.vector_type(elab.shape(i), i)  # says what can be none
-    values = [elab.expr(i) for i in inputs]
+    values = [_input(elab, i) for i in inputs]
     strength = item.strength
     if kind in ("rnmos", "rpmos") and strength is None:
         strength = ("pull0", "pull1")  # a strong level comes out as pull (table 7-8)
@@ -84,10 +82,18 @@ def gate(elab: UnitElaborator, item: ast.Gate) -> None:
             assert isinstance(drive, n.Drive)
             if "DEVICE" in elab.context.delay_words:
                 device_delays(elab, drive)
-            if kind in CELLS and all(isinstance(d, n.Const) for d in drive.delays):
+            if kind in CELLS and all(isinstance(d, n.Const) and d.val <= CELL_TICKS for d in drive.delays):
                 process.cell = _cell(kind.removeprefix("r"), bits)
             if process.cell is None:
                 process.sense = sensitivity(process.body, into_calls=True)
+
+
+def _input(elab: UnitElaborator, e: ast.Expr) -> n.Expr:
+    plain = elab.plain_vector(e) if isinstance(e, ast.Name) else None
+    if plain is not None:  # by far the most
+        return n.Ref(plain.type, plain)
+    elab.vector_type(elab.shape(e), e)  # says what can be none
+    return elab.expr(e)
 
 
 def _cell(kind: str, bits: list[n.Expr]) -> Cell | None:
@@ -97,15 +103,17 @@ def _cell(kind: str, bits: list[n.Expr]) -> Cell | None:
         match e:
             case n.Const(val=val, unk=unk):
                 inputs.append((None, val & 1 | (unk & 1) << 1))
-            case n.Ref(signal=signal, element=None) if signal.via is None and isinstance(signal.type, Vec):
-                inputs.append((signal, 0))
-            case n.Bits(base=n.Ref(signal=signal, element=None), offset=n.Offset(const=const, terms=())) if (
-                signal.via is None and isinstance(signal.type, Vec) and 0 <= const < signal.type.width
-            ):
-                inputs.append((signal, const))
+                continue
+            case n.Ref(signal=signal, element=None):
+                bit = 0
+            case n.Bits(base=n.Ref(signal=signal, element=None), offset=n.Offset(const=bit, terms=())):
+                pass
             case _:
                 return None
-    return Cell(kind, tuple(inputs))
+        if signal.via is not None or not isinstance(signal.type, Vec) or not 0 <= bit < signal.type.width <= CELL_WIDTH:
+            return None
+        inputs.append((signal, bit))
+    return Cell(kind, tuple(inputs)) if len(inputs) <= CELL_INPUTS else None
 
 
 def _switch(elab: UnitElaborator, item: ast.Gate, count: int) -> None:

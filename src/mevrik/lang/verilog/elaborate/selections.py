@@ -434,6 +434,10 @@ class SelectionElaborator(ClassElaborator, Elaborator):
         """Where an assignment writes to, the highest bits first."""
         if isinstance(e, ast.Concat):
             return tuple(p for part in e.parts for p in self.place(part))
+        if isinstance(e, ast.Name):
+            plain = self.plain_vector(e)
+            if plain is not None and isinstance(plain.type, Vec):  # by far the most
+                return (n.LRef(plain, None, None, plain.type.width),)
         s = self.selected(e)
         if s.signal is None or s.character is not None:
             if s.keeper is not None:

@@ -385,7 +385,8 @@ class UnitElaborator(SubprogramElaborator):
     ) -> Process:
         """Add a continuous driver. Without `woken` the caller says what it waits for."""
         delays = tuple(self.ticks(d) for d in delay.values) if delay is not None else ()
-        places = tuple(replace(p, signal=self.delayed_nets.get(p.signal, p.signal)) for p in places)
+        if self.delayed_nets:
+            places = tuple(replace(p, signal=self.delayed_nets.get(p.signal, p.signal)) for p in places)
         drive = n.Drive(site, places, value, delays, self.strengths(strength))
         sense = sensitivity([drive], into_calls=True) if woken else ()
         made = Process("assign", [drive], pos, self.scope.prefix, sense)
