@@ -4,7 +4,7 @@ from pathlib import Path
 
 from setuptools import Extension, setup
 
-OPTIONS = ["-fno-tree-vectorize", "-fno-tree-slp-vectorize", "-fno-semantic-interposition", "-fno-plt"]
+OPTIONS = ["-fno-tree-vectorize", "-fno-tree-slp-vectorize", "-fno-semantic-interposition", "-fno-plt", "-fno-stack-protector"]
 
 
 def compiled(name: str, folder: str, *options: str, libraries: list[str] | None = None) -> Extension:

@@ -81,7 +81,7 @@ def counters(folder: Path) -> None:
 
 def processor(folder: Path) -> None:
     """The 32-bit pipelined processor of bench/processor.v, the same in VHDL, and a core of many records and ports."""
-    clocks = 200_000
+    clocks = 1_000_000
     run, kept = [sys.executable, "-m", "mevrik", "run"], ["--record-file", folder / "processor.run", "--record"]
     verilog = [*run, HERE / "processor.v", "-D", f"CLOCKS={clocks}", *kept]
     vhdl = [*run, HERE / "processor.vhd", "--param", f"CLOCKS={clocks}", *kept]

@@ -210,6 +210,7 @@ class Design(Identity):
     tick_exp: int
     annotations: list[Annotation] = field(default_factory=list)
     typed: Model | None = None  # what was written in VHDL
+    texts: tuple[bytes, ...] = ()  # what stands in start values by its number, from 1 on
     inside: dict[str, list[InstanceDecl]] = field(default_factory=dict)  # by path: what stands in an instance of a typed unit
 
     @property

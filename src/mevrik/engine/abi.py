@@ -174,6 +174,8 @@ def library() -> c.CDLL:
     lib.k_bit_fans.argtypes = [c.c_void_p, c.c_uint32]
     lib.k_bit_fans.restype = None
     lib.k_starts.restype = None
+    lib.k_text.argtypes = [c.c_char_p, c.c_uint32]
+    lib.k_text.restype = c.c_uint64
     lib.k_shuffle.argtypes = [c.c_uint64]
     lib.k_shuffle.restype = None
     lib.k_sample.argtypes = [c.c_uint32, c.c_uint32]

@@ -49,7 +49,7 @@ def elaborate_mixed_from_verilog(
     sites = [Site(0, 0, "")]
     modules = Modules(library, units, diagnostics, sites)
     elaborator = elaborator_of(units, sources, diagnostics, sites, modules)
-    design = elaborate(library, diagnostics, top, parameters, sites, FINEST, modules.shells)
+    design = elaborate(library, diagnostics, top, parameters, sites, FINEST, modules.shells, modules.texts)
     if design is None:
         return None
     for decl in design.tops:
@@ -59,6 +59,7 @@ def elaborate_mixed_from_verilog(
     if diagnostics.failed:
         return None
     design.typed = elaborator.model()
+    design.texts = tuple(modules.texts)
     design.units += elaborator.other_units
     place_embedded(design, design.typed)
     return design
@@ -99,6 +100,7 @@ class Modules:
 
     def __init__(self, library: Library, units: VhdlLibrary, diagnostics: Diagnostics, sites: list[Site]) -> None:
         self.library, self.units, self.diagnostics, self.sites = library, units, diagnostics, sites
+        self.texts: dict[bytes, int] = {}  # what stands in start values, all modules together
         self.shells: Shells | None = None
         self._made: dict[tuple[str, tuple[tuple[str, Parameter], ...]], tuple[Unit, list[Unit], str] | None] = {}
 
@@ -118,11 +120,11 @@ class Modules:
         key = (written, tuple(sorted(given.items())))
         if key not in self._made:
             alone = Diagnostics(self.diagnostics.sources)  # what went wrong elsewhere is no reason to stop here
-            design = elaborate(library, alone, written, given, self.sites, FINEST, self.shells)
+            design = elaborate(library, alone, written, given, self.sites, FINEST, self.shells, self.texts)
             if design is not None and any(p.port == "inout" for p in design.top.unit.ports):
                 library.modules[written] = _with_joints(module, design.top.unit, alone)
                 try:
-                    design = elaborate(library, alone, written, given, self.sites, FINEST, self.shells)
+                    design = elaborate(library, alone, written, given, self.sites, FINEST, self.shells, self.texts)
                 finally:
                     library.modules[written] = module
             if design is not None:

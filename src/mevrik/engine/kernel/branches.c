@@ -197,27 +197,46 @@ static void end_family(u32 number) {
 /* disable fork (9.6.3): what this process forked ends, and what that forked, be it that it has ended itself. */
 void k_disable_fork(void) { end_family(K.cur); }
 
-/* kill (9.7): the process and all that it forked end. Gives 1 if that was the caller itself. */
-u32 k_process_kill(u32 number) {
-    if (number >= K.proc_count || (K.procs[number].state & DEAD)) return 0;
+static void kill_process(u32 number) {
+    if (number >= K.proc_count || (K.procs[number].state & DEAD)) return;
     end_family(number);
     Proc *p = &K.procs[number];
     drop_waits(p);
     leave_queues(number);
+    disarm(number);
     p->generation++;
     p->state = (p->state & ~QUEUED) | KILLED;
     for (Frame *f = p->top; f; f = f->parent) end_branches(f);
     end_process(number);
-    if (number == K.cur) return 1;
-    bury(number);
-    return 0;
+    if (number != K.cur) bury(number);
 }
-/* The frame whose fork statement began a process. */
-static Frame *forked_from(Proc *p) {
+/* kill (9.7): the process and all that it forked end; a caller that was one of them does not go on. */
+void k_process_kill(u32 number) {
+    kill_process(number);
+    if (K.procs[K.cur].state & DEAD) leave_process();
+}
+
+static Frame *lowest(const Proc *p) {
     Frame *f = p->top;
     while (f->parent) f = f->parent;
-    return f->link;
+    return f;
 }
+/* $exit (24.7): all processes of the program whose process, or a branch of one, calls it. */
+void k_exit(void) {
+    u32 root = K.cur;
+    while (K.procs[root].parent) root = K.procs[root].parent - 1;
+    if (!(K.procs[root].state & OF_PROGRAM)) return;
+    u8 *inst = lowest(&K.procs[K.cur])->inst;
+    for (u32 n = 0; n < K.proc_count; n++) {
+        Proc *p = &K.procs[n];
+        if (n == root || !(p->state & OF_PROGRAM) || !p->top || lowest(p)->inst != inst) continue;
+        if (p->state & DEAD) end_family(n); else kill_process(n);
+    }
+    if (K.procs[root].state & DEAD) end_family(root); else kill_process(root);
+    leave_process();
+}
+/* The frame whose fork statement began a process. */
+static Frame *forked_from(const Proc *p) { return lowest(p)->link; }
 
 /* Ends what processes do inside a block: their frames of function `fn` whose state lies in [low, high) go on at `state`, and the
  * branches of its fork statements, [forks, forks_end), end, also those that nothing waits for any more (IEEE 1800-2017 9.6.3). Gives
@@ -228,7 +247,7 @@ u32 k_disable(u8 *inst, u32 fn, u32 low, u32 high, u32 state, u32 forks, u32 for
         Proc *p = &K.procs[n];
         if ((p->state & (DEAD | CELL)) || p->fork < forks || p->fork >= forks_end) continue;
         Frame *from = forked_from(p);
-        if (from->fn == fn && from->inst == inst) k_process_kill(n);
+        if (from->fn == fn && from->inst == inst) kill_process(n);
     }
     for (u32 n = 0; n < K.proc_count; n++) {
         Proc *p = &K.procs[n];

@@ -46,6 +46,10 @@ void k_stop(u32 how, u32 site, const char *message) {
     longjmp(escape, 1);
 }
 
+/* The process that runs has ended by what it called: go on with the others. */
+static int left;
+void leave_process(void) { left = 1; longjmp(escape, 1); }
+
 static inline void queue(u32 p) {
     if (UNLIKELY(S->tail - S->head > S->mask)) k_stop(ENDED_ERROR, S->ring[(S->ring_at - 1) & 63], "more processes run at once than can be queued");
     active[S->tail++ & S->mask] = p;
@@ -381,6 +385,7 @@ void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u32 ticks) {
     d->pending = 1;
     push_driver(ticks, number, d->generation);
 }
+void disarm(u32 p) { armed[p] = 0; }
 void wake_static(u32 p) { if (armed[p]) { armed[p] = 0; active[S->tail++ & S->mask] = p; } }
 
 /* The gates that the kernel evaluates by itself are processes with numbers of their own in a row. */
@@ -395,12 +400,6 @@ void start_cells(u32 first, u32 count) {
         schedule(n);
     }
 }
-
-/* $assertoff, $asserton and $assertkill (IEEE 1800-2017 20.12): whether attempts begin, and how often those under way were given up. */
-static u32 asserts_off, asserts_killed;
-void k_asserts(u32 on, u32 kill) { asserts_off = !on; asserts_killed += kill; }
-u32 k_asserts_on(void) { return !asserts_off; }
-u32 k_asserts_killed(void) { return asserts_killed; }
 
 /* A process that ends or goes on elsewhere stands in no queue any more. */
 void leave_queues(u32 n) {
@@ -709,7 +708,7 @@ static inline void advance(u64 time) {
 u32 k_run(u64 limit) {
     K.limit = limit;
     K.ended = ENDED_QUIET;
-    if (setjmp(escape)) {
+    if (setjmp(escape) && !left) {
         if (K.ended == ENDED_FINISH || K.ended == ENDED_STOP) {
             dump_moment();
             update_count = 0;           /* $finish ends the run at once (1364-2005 17.4.1) */
@@ -719,7 +718,8 @@ u32 k_run(u64 limit) {
         record_flush();
         return K.ended;
     }
-    for (;;) {
+    if (left) { left = 0; bury(K.cur); }
+    for (; !final_next;) {
         settle();
         postponed();
         if (S->head != S->tail || update_count || inactive_count || reactive_count || typed_due()) continue;
@@ -767,7 +767,7 @@ u32 k_run(u64 limit) {
             } else if (hole) break;
         }
     }
-    if (K.ended == ENDED_QUIET) run_finals();
+    if (K.ended == ENDED_QUIET || K.ended == ENDED_FINISH) run_finals();
     out_flush();
     record_flush();
     return K.ended;
@@ -829,7 +829,7 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     pulses_begin();
     memset(wheel_bits, 0, sizeof wheel_bits);
     for (u32 k = 0; k < WHEEL; k++) wheel[k].at = wheel[k].count = 0;
-    asserts_off = asserts_killed = 0;
+    asserts_begin();
     batch_end = reactive_count = sample_count = sampled_count = 0;
     branches_begin();
     wait_lists = calloc(sig_count + 1, sizeof *wait_lists);

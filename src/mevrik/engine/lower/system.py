@@ -106,12 +106,15 @@ class SystemLowerer(OperandLowerer):
             t = f.op(f"call i64 @k_time(i64 {factor})")
             return self.resized(Val(t, None, 64), w, False)
         if name in ("$asserts_on", "$asserts_killed"):
-            return self.resized(Val(f.op(f"call i32 @k_{name[1:]}()"), None, 32), w, False)
+            (scope,) = e.args
+            assert isinstance(scope, n.TextConst)
+            where = f"i32 {self.module.instance_number(f)}, ptr {self.module.text(scope.value.decode())}"
+            return self.resized(Val(f.op(f"call i32 @k_{name[1:]}({where})"), None, 32), w, False)
         if name == "$process_self":
             return Val(f.op("call i32 @k_process_self()"), None, 32)
-        if name in ("$process_status", "$process_kill"):
+        if name == "$process_status":
             number = self.known(self.resized(self.value(args[0]), 32, False)).v
-            return Val(f.op(f"call i32 @k_{name[1:]}(i32 {number})"), None, 32)
+            return Val(f.op(f"call i32 @k_process_status(i32 {number})"), None, 32)
         if name == "$event_number":  # none is 0
             assert isinstance(args[0], n.Ref)
             return Val(f.op(f"add i32 {f.storage(args[0].signal).number}, 1"), None, 32)

@@ -210,17 +210,30 @@ class TaskLowerer(WriteLowerer):
     def _sys_process_suspend(self, s: n.SysTask) -> None:
         self.f.emit(f"call void @k_process_suspend(i32 {self._file(s)})")
 
+    def _sys_process_kill(self, s: n.SysTask) -> None:
+        self.f.emit(f"call void @k_process_kill(i32 {self._file(s)})")
+
+    def _sys_exit(self, s: n.SysTask) -> None:
+        self.f.emit("call void @k_exit()")
+
     def _sys_process_resume(self, s: n.SysTask) -> None:
         self.f.emit(f"call void @k_process_resume(i32 {self._file(s)})")
 
-    def _sys_asserton(self, s: n.SysTask) -> None:
-        self.f.emit("call void @k_asserts(i32 1, i32 0)")
+    def _switch_assertions(self, s: n.SysTask, how: int) -> None:
+        (request,) = s.args
+        assert isinstance(request, n.TextConst)
+        data = self.module.data(request.value + b"\0")
+        self.f.emit(f"call void @k_asserts(i32 {how}, i32 {self.module.instance_number(self.f)}, ptr {data})")
 
     def _sys_assertoff(self, s: n.SysTask) -> None:
-        self.f.emit("call void @k_asserts(i32 0, i32 0)")
+        self._switch_assertions(s, 0)
+
+    def _sys_asserton(self, s: n.SysTask) -> None:
+        self._switch_assertions(s, 1)
 
     def _sys_assertkill(self, s: n.SysTask) -> None:
-        self.f.emit("call void @k_asserts(i32 0, i32 1)")
+        self._switch_assertions(s, 2)
+        self._switch_assertions(s, 0)
 
     def _sys_monitoron(self, s: n.SysTask) -> None:
         self.f.emit("call void @k_monitor_switch(i32 1)")

@@ -19,7 +19,7 @@ package std;
     int number;
     static function process self(); process p = new; p.number = $process_self(); return p; endfunction
     function state status(); return state'($process_status(number)); endfunction
-    function void kill(); void'($process_kill(number)); endfunction
+    function void kill(); $process_kill(number); endfunction
     task await(); $process_await(number); endtask
     function void suspend(); $process_suspend(number); endfunction
     function void resume(); $process_resume(number); endfunction

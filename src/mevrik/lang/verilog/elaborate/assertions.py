@@ -187,7 +187,7 @@ class AssertionElaborator:
             one = elab.local(_COUNT, tree.pos)
             self.steps.append(self._set(one, 1))
             if elab.context.assertions_switched:  # those under way go on when it is switched off (20.12)
-                begin = n.SysCall(_COUNT, "$asserts_on", ())
+                begin = n.SysCall(_COUNT, "$asserts_on", (self.elab.assertion_name(tree),))
                 self.steps[-1] = n.Assign(self.site, (whole(one),), begin)
             self.check(prop, one, inverted=False)
             if elab.context.assertions_switched:
@@ -211,7 +211,7 @@ class AssertionElaborator:
         seen = Signal(f"{self.elab.scope.prefix}kills.{len(self.elab.unit.signals)}", _COUNT, "var", self.tree.pos, implicit=True)
         seen.left = 31
         self.elab.unit.signals.append(seen)
-        kills = n.SysCall(_COUNT, "$asserts_killed", ())
+        kills = n.SysCall(_COUNT, "$asserts_killed", (self.elab.assertion_name(self.tree),))
         took_place = n.Binary(Vec(1), "!=", n.Ref(_COUNT, seen), kills)
         return [n.If(self.site, took_place, [n.Assign(self.site, (whole(seen),), kills), *self.clear], [])]
 

@@ -54,6 +54,7 @@ class Context(Identity, dict=True):  # for what is computed once
     compared: set[tuple[Method, int]] = field(default_factory=set)  # with these classes
     virtual_tasks: list[Callable[[], None]] = field(default_factory=list)  # the calls of such tasks, to be completed
     upward: Upward | None = None  # the defparams that lead out of their module
+    texts: dict[bytes, int] = field(default_factory=dict)
     late: list[UnitElaborator] = field(default_factory=list)  # static properties were declared in them when they were done
 
     @cached_property
@@ -65,6 +66,12 @@ class Context(Identity, dict=True):  # for what is computed once
         """Whether a unit is an interface, or would be one if it were there."""
         module = self.modules.get(name)
         return module.interface if module is not None else self.foreign is None and name not in self.primitives
+
+    def text(self, value: bytes) -> int:
+        """The number that stands for a text in what is there before the first statement (Design.texts)."""
+        if value and value not in self.texts:
+            self.texts[value] = len(self.texts) + 1
+        return self.texts[value] if value else 0
 
     def site(self, pos: int, end: int, process: str) -> int:
         self.sites.append(Site(pos, end, process))

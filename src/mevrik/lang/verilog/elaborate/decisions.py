@@ -7,7 +7,7 @@ from typing import TypeVar
 from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.record import Value, field
-from mevrik.design.types import BIT, Real, Text, Type, Vec
+from mevrik.design.types import BIT, TEXT, Real, Text, Type, Vec
 from mevrik.design.unit import Process, Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
@@ -167,17 +167,21 @@ class DecisionElaborator(ExpressionElaborator):
             text = n.Const(Vec(8 * 16), int.from_bytes(b"assertion failed", "big"), 0, True)
             failed = [n.SysTask(site, "$error", (text,), self.scope.prefix)]
         if not s.deferred:
-            return self.if_switched_on(site, [n.If(site, self.truth(s.cond), passed, failed)])
+            return self.if_switched_on(s, [n.If(site, self.truth(s.cond), passed, failed)])
         first = len(self.breaks.reports)
         good, bad = self.report(s, passed), self.report(s, failed)
         withdraw = [withdrawn(flag, site) for flag in self.breaks.reports[first:]]
-        return self.if_switched_on(site, [*withdraw, n.If(site, self.truth(s.cond), good, bad)])
+        return self.if_switched_on(s, [*withdraw, n.If(site, self.truth(s.cond), good, bad)])
 
-    def if_switched_on(self, site: int, body: list[n.Stmt]) -> list[n.Stmt]:
+    def if_switched_on(self, tree: ast.Assert, body: list[n.Stmt]) -> list[n.Stmt]:
         """What $assertoff keeps from being done, if there is one."""
         if not self.context.assertions_switched:
             return body
-        return [n.If(site, n.SysCall(BIT, "$asserts_on", ()), body, [])]
+        return [n.If(self.site(tree), n.SysCall(BIT, "$asserts_on", (self.assertion_name(tree),)), body, [])]
+
+    def assertion_name(self, tree: ast.Assert) -> n.TextConst:
+        """By what $assertoff knows an assertion inside of its instance."""
+        return n.TextConst(TEXT, f"{self.scope.prefix}{tree.label}".encode())
 
     def report(self, s: ast.Node, actions: list[n.Stmt]) -> list[n.Stmt]:
         """Statements that make a hidden process run `actions` when all has settled, unless the flag is taken back before (12.4.2.1,

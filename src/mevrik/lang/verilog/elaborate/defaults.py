@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
-from mevrik.design.types import Array, Handle, List, Real, Text, Vec
+from mevrik.design.types import Array, Real, Vec
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.scope import Field, Shape, from_left, start_value
 
@@ -29,25 +29,27 @@ def member_default(elab: TypeElaborator, shape: Shape, d: ast.Declarator, struct
     return elab.constant_of(built, d.init.pos, what)
 
 
-def _bits(value: n.Expr | None, f: Field) -> tuple[int, int]:
+def _bits(elab: TypeElaborator, value: n.Expr | None, f: Field) -> tuple[int, int]:
     """A default as the bits of its member, value and unknown. The leftmost element of an array is highest."""
     match value:
         case n.Const(val=val, unk=unk):
             return val, unk
+        case n.TextConst(value=text):
+            return elab.context.text(text), 0
         case n.RealConst(value=real):
             return int.from_bytes(struct.pack("<d", real), "little"), 0
         case n.ArrayConst(type=Array() as kind):
             width = kind.element.width if isinstance(kind.element, Vec) else 64
             val = unk = 0
             for item in from_left(value):
-                one = _bits(item, f)
+                one = _bits(elab, item, f)
                 val, unk = val << width | one[0], unk << width | one[1]
             return val, unk
     start = start_value(f.shape)
     return (start.val, start.unk) if start is not None else (0, 0)
 
 
-def begins(shape: Shape) -> None:
+def begins(elab: TypeElaborator, shape: Shape) -> None:
     """Note in the shape of an unpacked structure with what a variable of it begins, where that is not as for a plain vector."""
     t = shape.type
     assert isinstance(t, Vec)
@@ -57,10 +59,9 @@ def begins(shape: Shape) -> None:
     for f in fields:
         own_four = isinstance(f.type, Vec) and f.type.four
         plain = plain and own_four == t.four and f.shape.initial is None
-        bits = _bits(f.default, f)
+        bits = _bits(elab, f.default, f)
         val |= bits[0] << f.low
         unk |= bits[1] << f.low
-    shape.texts = any(isinstance(f.default, n.TextConst) or f.shape.texts for f in fields)
     shape.initial = None if plain else n.Const(t, val, unk)
 
 
@@ -74,32 +75,6 @@ def repeated(shape: Shape, count: int) -> n.Const | None:
     for _ in range(count):
         val, unk = val << width | one.val, unk << width | one.unk
     return n.Const(Vec(width * count, False, n.vec(one).four), val, unk)
-
-
-def default_pattern(shape: Shape, pos: int) -> ast.Expr:
-    """A pattern that gives a structure, or an array of them, its defaults: texts are made when the program runs."""
-    made: ast.Expr = ast.Pattern(pos, [(ast.Name(pos, f.name), _default(f, pos)) for f in shape.fields.values()], True)
-    for _ in shape.unpacked:
-        made = ast.Pattern(pos, [(None, made)], True)
-    return made
-
-
-def _default(f: Field, pos: int) -> ast.Expr:
-    shape, default = f.shape, f.default
-    if default is None and shape.loose and not shape.union and shape.fields:
-        return default_pattern(shape, pos)
-    if isinstance(default, (n.TextConst, n.RealConst)):
-        return literal(default, shape, pos)
-    if isinstance(f.type, Text):
-        return ast.StringLiteral(pos, b"")
-    if isinstance(f.type, List):
-        return ast.Pattern(pos, [], False)
-    if isinstance(f.type, Handle):
-        return ast.Name(pos, "null")
-    if isinstance(f.type, Real):
-        return ast.RealNumber(pos, 0.0)
-    assert isinstance(f.type, Vec)
-    return literal(n.Const(f.type, *_bits(default, f)), shape, pos)
 
 
 def literal(value: n.Expr, shape: Shape, pos: int) -> ast.Expr:

@@ -96,8 +96,9 @@ def elaborate(
     sites: list[Site] | None = None,
     finest: int | None = None,
     foreign: Foreign | None = None,
+    texts: dict[bytes, int] | None = None,
 ) -> Design | None:
-    """The design below `top`; None after errors. `parameters` override those of the top. `sites` are continued, and the tick is
+    """The design below `top`; None after errors. `parameters` override those of the top. `sites` and `texts` are continued, and the tick is
     `finest` (a power of ten in seconds), where the design is part of a larger one; `foreign` knows the units of its other language."""
     library.apply_binds()
     if top is None:
@@ -122,6 +123,8 @@ def elaborate(
         context.upward = upward
         if sites is not None:
             context.sites = sites
+        if texts is not None:
+            context.texts = texts
         upward.again = False
         made = _elaborate_below(context, library, top, given)
         if not upward.again:
@@ -142,6 +145,7 @@ def elaborate(
         context.sites,
         context.tick_exp,
         context.annotations,
+        texts=tuple(context.texts),
     )
 
 

@@ -14,7 +14,6 @@ from mevrik.design.types import EVENT, TIME, Handle, Type
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.classinfo import ClassInfo
-from mevrik.lang.verilog.elaborate.defaults import default_pattern
 from mevrik.lang.verilog.elaborate.scope import Shape
 
 if TYPE_CHECKING:
@@ -39,10 +38,7 @@ def new_event(pos: int) -> ast.New:
 
 
 def first_value(shape: Shape, d: ast.Declarator) -> ast.Expr | None:
-    """What a variable begins with: what its declaration says; of an array of events each is an event of its own; texts that the members
-    of a structure have as defaults."""
-    if d.init is None and shape.texts:
-        return default_pattern(shape, d.pos)
+    """What a variable begins with: what its declaration says; of an array of events each is an event of its own."""
     if d.init is not None or not is_event_handle(shape.type) or not shape.unpacked:
         return d.init
     made: ast.Expr | None = None

@@ -467,5 +467,5 @@ def packed_up(shape: Shape) -> Shape:
     one = _with(inner, ()) if inner is not None else None
     packed = shape.unpacked if one is not None else shape.unpacked + shape.packed
     made = Shape(Vec(total, False, four), packed, inner=one, spread=shape)
-    made.initial, made.texts = repeated(shape, Array(t, shape.unpacked).count), shape.texts
+    made.initial = repeated(shape, Array(t, shape.unpacked).count)
     return made

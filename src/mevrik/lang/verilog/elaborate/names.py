@@ -26,6 +26,7 @@ from mevrik.lang.verilog.elaborate.scope import (
     Shape,
     SubDecl,
 )
+from mevrik.lang.verilog.elaborate.views import unrolled
 from mevrik.lang.verilog.library import UNIT_SCOPE
 
 if TYPE_CHECKING:
@@ -170,9 +171,9 @@ class NameElaborator(SamplingElaborator):
                 break
             view = home.views.get(entity.modport, {}).get(step.name) if isinstance(entity, InterfacePort) else None
             if view is not None:  # what the modport calls so (IEEE 1800-2017 25.5.4)
-                base, selected = _unrolled(view)
+                base, selected = unrolled(view)
                 if not base:
-                    message = f"'{step.name}' stands for an expression that is no part of the interface: not supported (25.5.4)"
+                    message = f"'{step.name}' stands for an expression that goes both ways but is no part of a signal: not supported (25.5.4)"
                     raise self.error(step.pos, message, "unsupported")
                 steps = [ast.Member(step.pos, step.base, base), *selected, *steps[at + 1 :]]
                 at, step = 0, steps[0]
@@ -428,21 +429,14 @@ class NameElaborator(SamplingElaborator):
         return None
 
 
-def _unrolled(e: ast.Expr) -> tuple[str, list[ast.Expr]]:
-    """The name that an expression begins with, and the selections behind it."""
-    steps: list[ast.Expr] = []
-    while isinstance(e, (ast.Member, ast.Index, ast.PartSelect)):
-        steps.insert(0, e)
-        e = e.base
-    return (e.name if isinstance(e, ast.Name) else ""), steps
-
-
 def _inside(entity: object, path: tuple[str, ...]) -> object:
-    """An interface, or an array of them, inside of another instance."""
+    """An instance, or an array of them, inside of another one."""
     if isinstance(entity, dict):
         return {k: _inside(each, path) for k, each in entity.items()}
     if isinstance(entity, InstanceName) and entity.elaborator.module.interface:
         return InterfacePort((*path, entity.name), entity.elaborator)
+    if isinstance(entity, InstanceName):
+        return InstanceName("|".join((*path, entity.name)), entity.unit, entity.elaborator)
     return entity
 
 

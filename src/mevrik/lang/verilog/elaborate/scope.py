@@ -164,7 +164,6 @@ class Shape(Value):
     union: bool = False
     spread: Shape | None = None  # of a fixed array held as one vector: what it was
     initial: n.Expr | None = None  # of a structure whose members don't all start as x
-    texts: bool = False  # of a structure: some default in it is a text
     named: str = ""  # where an enum, structure or union was declared
 
     @property

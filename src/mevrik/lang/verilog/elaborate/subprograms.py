@@ -113,8 +113,6 @@ class SubprogramElaborator(GenerateElaborator):
         self.process_name = ("task " if tree.is_task else "function ") + sub.path
         try:
             block.body = self.declare_items(tree.decls, self.scope, tree.automatic)
-            if sub.result is not None and self.shape_of_signal(sub.result).texts:
-                block.body += self.local_start(sub.result, ast.Declarator(tree.pos, tree.name))
             if entity.owner is not None and tree.name == "new":
                 block.body += constructor_start(self.itself, entity.owner, tree)
                 if sub.result is None:

@@ -16,7 +16,7 @@ from mevrik.lang.verilog.elaborate.classinfo import Variants
 from mevrik.lang.verilog.elaborate.formats import check_formats
 from mevrik.lang.verilog.elaborate.logicarrays import LOGIC_ARRAYS, logic_array
 from mevrik.lang.verilog.elaborate.randomize import STD_RANDOMIZE
-from mevrik.lang.verilog.elaborate.scope import SubDecl
+from mevrik.lang.verilog.elaborate.scope import InstanceName, SubDecl
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
@@ -25,7 +25,7 @@ JOB_QUEUES = {"$q_initialize": 3, "$q_add": 3, "$q_remove": 1, "$q_exam": 2}  # 
 TASKS = {
     *DISPLAY, *FILE_DISPLAY, *JOB_QUEUES, *LOGIC_ARRAYS, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
     "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
-    "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate", "$sformat", "$swrite", "$swriteb", "$swriteo", "$swriteh",
+    "$exit", "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate", "$sformat", "$swrite", "$swriteb", "$swriteo", "$swriteh",
 }  # fmt: skip
 _LONG = Vec(64, True, False)
 
@@ -164,14 +164,16 @@ class TaskElaborator(AssignmentElaborator):
             return self.dynamic_cast(s, call, [], [n.SysTask(self.site(s), "$error", (text,), self.scope.prefix)])
         if name == "$process_await":
             return [n.ProcessAwait(self.site(s), self.expr(self.argument(call, 0)))]
-        if name in ("$process_suspend", "$process_resume", "$event_fire"):
+        if name in ("$process_suspend", "$process_resume", "$process_kill", "$event_fire"):
             return [n.SysTask(self.site(s), name, (self.expr(self.argument(call, 0)),), self.scope.prefix)]
-        if name in SWITCHES:
-            if any(a is not None and not (isinstance(a, ast.Number) and a.val == 0) for a in call.args):
-                raise self.error(
-                    call.pos, f"{name} with a list of scopes is not supported: without one it acts on all", "unsupported"
-                )
+        if name == "$exit":
+            if call.args:
+                raise self.error(call.pos, "$exit takes no arguments (24.7)", "arguments")
             return [n.SysTask(self.site(s), name, (), self.scope.prefix)]
+        if name in SWITCHES:
+            levels = self.constant_int(self.argument(call, 0), "the number of levels") if call.args else 0
+            lines = [str(levels), *(self._assertions_in(a) for a in call.args[1:] if a is not None)]
+            return [n.SysTask(self.site(s), name, (n.TextConst(TEXT, "\n".join(lines).encode()),), self.scope.prefix)]
         if name not in TASKS:
             if name in SYSTEM_TYPES:
                 return self._unused(s, self.expr(call))
@@ -284,6 +286,18 @@ class TaskElaborator(AssignmentElaborator):
                 lines.append(self.hierarchical_path(arg))
         return n.SysTask(site, name, (n.TextConst(TEXT, "\n".join(lines).encode()),), self.scope.prefix)
 
+    def _assertions_in(self, e: ast.Expr) -> str:
+        """The way to a scope, or to an assertion by its label."""
+        around = self.entity_of(e.base) if isinstance(e, ast.Member) else None
+        if isinstance(e, ast.Member) and isinstance(around, InstanceName) and _labelled(around.elaborator.module.items, e.name):
+            return f"{self.hierarchical_path(e.base)}|{e.name}"
+        if isinstance(e, ast.Name) and _labelled(self.module.items, e.name):
+            return e.name
+        return self.hierarchical_path(e)
+
+    def entity_of(self, e: ast.Expr) -> object | None:
+        raise NotImplementedError
+
     def hierarchical_path(self, e: ast.Expr) -> str:
         raise NotImplementedError
 
@@ -305,3 +319,12 @@ class TaskElaborator(AssignmentElaborator):
                 after = self.statement(ast.Assign(call.pos, tree, held, False))
         place = n.SysCall(BIT, "target", (n.LRef(memory, None, None, s.width),), call.pos)
         return [*before, n.SysTask(site, name, (file, place, *rest), self.scope.prefix), *after]
+
+
+def _labelled(tree: object, label: str) -> bool:
+    """Whether an assertion in it has that label."""
+    if isinstance(tree, (list, tuple)):
+        return any(_labelled(x, label) for x in tree)
+    if isinstance(tree, ast.Assert) and tree.label == label:
+        return True
+    return isinstance(tree, ast.Node) and any(_labelled(getattr(tree, f), label) for f in tree.__struct_fields__)

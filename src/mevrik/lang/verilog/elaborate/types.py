@@ -242,7 +242,7 @@ class TypeElaborator(NameElaborator):
         )  # fmt: skip
         lists = tuple(low // 8 for low in lists_in(made))
         if not tree.packed and not union:
-            begins(made)
+            begins(self, made)
         if lists or made.initial is not None:
             start = (made.initial.val, made.initial.unk) if isinstance(made.initial, n.Const) else None
             made.type = Bag(total, bool(tree.signed), four, lists, start)

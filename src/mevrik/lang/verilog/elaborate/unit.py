@@ -21,6 +21,7 @@ from mevrik.lang.verilog.elaborate.scope import Bound, InterfacePort, Overrides,
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
+from mevrik.lang.verilog.elaborate.views import complete_views
 
 STRENGTH = {
     "supply": 7, "strong": 6, "pull": 5, "large": 4, "weak": 3, "medium": 2, "small": 1, "highz": 0,
@@ -106,6 +107,7 @@ class UnitElaborator(SubprogramElaborator):
         self.guard(lambda: self._declare([*self.module.items, *self._bound_here()], self.root))
         self._finish_ports()
         if self.module.interface:
+            complete_views(self.itself)
             self.unit.form = self._form()
 
     def _form(self) -> str:

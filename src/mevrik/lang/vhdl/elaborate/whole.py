@@ -164,5 +164,6 @@ def elaborate_vhdl(
     if diagnostics.failed:
         return None
     design = design_of(elaborator.model(), elaborator.shared.sites)
+    design.texts = tuple(verilog.texts) if verilog is not None else ()
     design.units += elaborator.other_units
     return design
