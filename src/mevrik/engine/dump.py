@@ -96,8 +96,10 @@ def _header(simulation: Simulation, by_instance: dict[Instance, list[Signal]], c
             needed.add(up)
             up = up.parent
 
-    def put(instance: Instance) -> None:
-        lines.append(f"$scope module {instance.path.rsplit('.', 1)[-1]} $end")
+    def put(name: str, instance: Instance) -> None:
+        *around, own = name.split(".")  # blocks of a generate construct
+        lines.extend(f"$scope begin {block} $end" for block in around)
+        lines.append(f"$scope module {own} $end")
         blocks: dict[str, list[Signal]] = {}
         for signal in by_instance.get(instance, []):
             blocks.setdefault(signal.name.rpartition(".")[0], []).append(signal)
@@ -106,14 +108,14 @@ def _header(simulation: Simulation, by_instance: dict[Instance, list[Signal]], c
             lines.extend(f"$scope begin {name} $end" for name in inner)
             lines.extend(_variable(simulation, instance, s, codes) for s in signals)
             lines.extend("$upscope $end" for _ in inner)
-        for child in instance.children.values():
+        for child_name, child in instance.children.items():
             if child in needed:
-                put(child)
-        lines.append("$upscope $end")
+                put(child_name, child)
+        lines.extend("$upscope $end" for _ in (own, *around))
 
-    for root in simulation.layout.roots.values():
+    for name, root in simulation.layout.roots.items():
         if root in needed:
-            put(root)
+            put(name, root)
     lines.append("$enddefinitions $end")
     return "\n".join(lines) + "\n"
 
