@@ -54,7 +54,11 @@ def test_one_assertion(simulate: Callable[..., Done]) -> None:
 
 def test_what_comes_later_counts(simulate: Callable[..., Done]) -> None:
     assert failing(simulate, "$assertoff; $asserton(0, c.lower); #10;") == ["tb.c.lower 5"]
-    assert failing(simulate, "$assertoff(0, c.lower); $asserton; $assertoff(0, upper); #10;") == ["here 5", "tb.c 5", "tb.c.lower 5"]
+    assert failing(simulate, "$assertoff(0, c.lower); $asserton; $assertoff(0, upper); #10;") == [
+        "here 5",
+        "tb.c 5",
+        "tb.c.lower 5",
+    ]
     assert failing(simulate, "$assertoff; #10 $asserton(0, here); #10;") == ["here 15"]
 
 

@@ -104,6 +104,7 @@ u32 k_fopen(const Arg *args, u32 count, u32 site) {
 }
 
 void k_fclose(u32 file) {
+    monitors_close(file);
     for (u32 n = 1; n < 31; n++)
         if (files[n] && (file & 0x80000000u ? (file & 31) == n : file >> n & 1)) { fclose(files[n]); files[n] = 0; files_used &= ~(1u << n); }
 }
@@ -117,7 +118,7 @@ static FILE *file_of(u32 file) {
     for (u32 n = 1; n < 31; n++) if (file >> n & 1) return files[n];
     return 0;
 }
-u32 k_feof(u32 file) { FILE *f = file_of(file); if (!f) return 1; int c = fgetc(f); if (c == EOF) return 1; ungetc(c, f); return 0; }
+u32 k_feof(u32 file) { FILE *f = file_of(file); return !f || feof(f); }       /* the end was met by reading (17.2.8) */
 u32 k_fgetc(u32 file) { FILE *f = file_of(file); return f ? (u32)fgetc(f) : ~0u; }
 
 /* $readmemb and $readmemh (17.2.9); `first`/`last` are the bounds as declared, `row` the words of an address: one, or all that lie

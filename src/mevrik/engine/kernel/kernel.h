@@ -136,7 +136,6 @@ typedef struct {
 } Kernel;
 
 extern Kernel K __attribute__((visibility("hidden")));
-extern u32 in_monitor __attribute__((visibility("hidden")));
 
 void k_changed(u32 sig, u32 site, u32 was, u32 is);
 void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
@@ -173,6 +172,12 @@ void disarm(u32 number);
 void bury(u32 number);
 void branches_begin(void);
 void asserts_begin(void);
+void monitors_begin(void);
+void monitors_close(u32 file);
+int monitoring(void);
+void print_late(void);
+void print_monitors(void);
+int nothing_new(const Arg *args, u32 count);
 void record_change(u32 sig, u32 site);
 void record_flush(void);
 void out_flush(void);

@@ -11,7 +11,6 @@ typedef struct { u32 sig, site; u64 val, unk; } Update;      /* a whole signal o
 typedef struct { u32 sig, site, elem, width; i64 low; u64 planes[]; } Part;
 typedef struct { u64 time, order; u32 kind, a; u64 b; } Event;
 enum { EV_WAKE, EV_UPDATE, EV_DRIVER, EV_DECAY, EV_TYPED, EV_PULSE };
-typedef struct { u32 fn; Frame *frame; } Late;
 
 static Scheduler *S;
 static u32 *active;
@@ -20,9 +19,6 @@ static u32 *inactive; static u64 inactive_count, inactive_room;
 static u32 *reactive; u64 reactive_count; static u64 reactive_room;
 static Update *updates; static u64 update_count, update_room;
 static Event *heap; u64 heap_count; static u64 heap_room, heap_order;
-static Late *strobes; static u64 strobe_count, strobe_room;
-static Late monitor; static u32 monitor_on, monitor_fresh;
-u32 in_monitor;                        /* 1: compare first, 2: print in any case */
 static Wait **wait_lists, *wait_free;
 
 
@@ -440,24 +436,11 @@ void k_stack(u32 depth, u32 site) {
 
 /* ---- postponed ---- */
 
-void k_strobe(u32 fn, Frame *f) {
-    strobes = grow(strobes, &strobe_room, strobe_count + 1, sizeof *strobes);
-    strobes[strobe_count++] = (Late){fn, f};
-}
-void k_monitor(u32 fn, Frame *f) { monitor = (Late){fn, f}; monitor_on = 1; monitor_fresh = 1; }
-void k_monitor_switch(u32 on) { if (on && !monitor_on) monitor_fresh = 1; monitor_on = on; }
-
 static void postponed(void) {
-    for (u64 i = 0; i < strobe_count; i++) K.fns[strobes[i].fn](K.mem, strobes[i].frame);
-    strobe_count = 0;
+    print_late();
     if (sampled_count) take_samples();
     dump_moment();
-    if (monitor.frame && monitor_on) {
-        in_monitor = monitor_fresh ? 2 : 1;
-        monitor_fresh = 0;
-        K.fns[monitor.fn](K.mem, monitor.frame);
-        in_monitor = 0;
-    }
+    print_monitors();
 }
 
 /* ---- the run ---- */
@@ -631,7 +614,7 @@ u32 k_idle_edge(u8 *mem, u64 *delta) { (void)mem; (void)delta; return 0; }
 static u64 alone_until(void) {
     u64 last = K.limit;
     for (u64 i = 1; i < 3 && i < heap_count; i++) if (heap[i].time - 1 < last) last = heap[i].time - 1;
-    return wheel_count || monitor.frame || dumping() ? K.now : last;
+    return wheel_count || monitoring() || dumping() ? K.now : last;
 }
 
 static void run_clock(Event *e) {
@@ -821,9 +804,9 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     K.loop_limit = 1ULL << 28;
     S = K.scheduler = scheduler; armed = K.armed = armed_bytes; active = K.active = queue_room;
     S->mask = queue_size - 1; S->ring_at = 0;
-    S->head = S->tail = inactive_count = update_count = hole = heap_count = heap_order = strobe_count = 0;
+    S->head = S->tail = inactive_count = update_count = hole = heap_count = heap_order = 0;
     wait_free = 0;
-    monitor = (Late){0, 0};
+    monitors_begin();
     final_count = final_next = 0;
     shuffled = orderly = wheel_count = 0;
     pulses_begin();

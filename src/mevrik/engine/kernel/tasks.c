@@ -11,31 +11,9 @@ void say(const char *severity, u32 site, const char *text) {
 }
 
 
-static u8 *shot; static size_t shot_size;
-
-/* Whether the arguments of $monitor, times aside, differ from those printed last (17.1.3). */
-static int monitor_differs(const Arg *args, u32 count) {
-    size_t need = 0;
-    for (u32 i = 0; i < count; i++) need += (args[i].kind & 255) && !(args[i].kind & ARG_TIME) ? 16 * words_of(args[i].width) : 0;
-    u8 *now = calloc(1, need + 1);
-    size_t at = 0;
-    for (u32 i = 0; i < count; i++) {
-        if (!(args[i].kind & 255) || (args[i].kind & ARG_TIME)) continue;
-        size_t n = 8 * words_of(args[i].width);
-        memcpy(now + at, args[i].val, n); at += n;
-        if ((args[i].kind & 255) != ARG_REAL) { memcpy(now + at, args[i].unk, n); at += n; }
-    }
-    int differs = !shot || shot_size != need || memcmp(shot, now, need);
-    if (differs) { free(shot); shot = now; shot_size = need; } else free(now);
-    return differs;
-}
-
 /* how: bit 0 newline; bits 4..7 severity (0 none, 1 info, 2 warning, 3 error, 4 fatal). file: channels, 1 is standard output. */
 void k_print(u32 how, u32 radix, u32 file, u32 inst, const char *scope, int unit, u32 site, const Arg *args, u32 count) {
-    if (in_monitor) {
-        int differs = monitor_differs(args, count);
-        if (!differs && in_monitor == 1) return;
-    }
+    if (nothing_new(args, count)) return;
     size_t size;
     char *text = format_args(radix, inst, scope, unit, args, count, &size);
     u32 severity = how >> 4;

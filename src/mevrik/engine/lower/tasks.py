@@ -173,8 +173,9 @@ class TaskLowerer(WriteLowerer):
         if base in ("$display", "$write", "$fdisplay", "$fwrite", *_SEVERITY):
             self._print(s)
         elif base in ("$strobe", "$monitor", "$fstrobe", "$fmonitor"):
-            number = self.module.closure(self.f, s)
-            self.f.emit(f"call void @k_{base.lstrip('$f') if base != '$fstrobe' else 'strobe'}(i32 {number}, ptr %f)")
+            function = "strobe" if base == "$fstrobe" else base[1:]
+            file = f", i32 {self._file(s)}" if base == "$fmonitor" else ""
+            self.f.emit(f"call void @k_{function}(i32 {self.module.closure(self.f, s)}, ptr %f{file})")
 
     def _print(self, s: n.SysTask) -> None:
         f = self.f
