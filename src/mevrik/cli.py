@@ -140,6 +140,11 @@ def _run_here(
     assert isinstance(channel, Channel)
     channel.on_command(lambda command: job.simulation.request("cancel"))
     outcome = job.finish(job.go())
+    if outcome.ended == "stop":
+        for place in outcome.places:
+            _say(
+                f"{place.file}:{place.line}:{place.column}: note: $stop suspends the simulation here (at {show_time(outcome.time, tick)})"
+            )
     if outcome.ended == "error":
         place = outcome.places[0] if outcome.places else None
         where = f"{place.file}:{place.line}:{place.column}: " if place is not None else "mevrik: "

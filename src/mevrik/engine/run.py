@@ -175,6 +175,8 @@ class Run:
         text = bytes(kernel.error).decode("utf-8", "replace")
         failed = code == abi.ENDED_ERROR
         places: list[Place] = []
+        if code == abi.ENDED_STOP:
+            places = [p for p in [self._place(int(kernel.error_site))] if p is not None]
         if failed:
             sites = [int(kernel.error_site), *simulation.last_sites()]
             places = [p for p in map(self._place, dict.fromkeys(sites)) if p is not None]

@@ -136,7 +136,8 @@ void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 firs
     }
     i64 low = first < last ? first : last, high = first < last ? last : first;
     i64 at = count > 1 ? (i64)(int)*(u64 *)args[1].val : low, end = count > 2 ? (i64)(int)*(u64 *)args[2].val : high;
-    i64 step = count > 2 && end < at ? -1 : 1;
+    i64 step = count > 2 && end < at ? -1 : 1, start = at, words_read = 0;
+    int addressed = 0, more = 0;
     u32 words = words_of(s->width);
     int c = fgetc(f), line = 1;
     u32 column = 0;
@@ -155,7 +156,14 @@ void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 firs
         }
         if (c == '@') {
             at = column = 0;
+            addressed = 1;
             while ((c = fgetc(f)) != EOF && strchr("0123456789abcdefABCDEF_", c)) if (c != '_') at = at * 16 + (c <= '9' ? c - '0' : (c | 32) - 'a' + 10);
+            if (count > 1 && (step > 0 ? at < start || at > end : at > start || at < end)) {
+                snprintf(text, sizeof text, "$readmem%c: %s, line %d: the address %lld is outside of what is to be read, %lld to %lld; reading stops here",
+                         bits == 4 ? 'h' : 'b', path, line, (long long)at, (long long)start, (long long)end);
+                say("warning", site, text);
+                break;
+            }
             continue;
         }
         u64 v[words + 1], u[words + 1];
@@ -180,15 +188,21 @@ void k_readmem(u32 sig, u32 site, u32 bits, const Arg *args, u32 count, i64 firs
             break;
         }
         if (s->width % 64) { v[words - 1] &= low_ones(s->width % 64); u[words - 1] &= low_ones(s->width % 64); }
+        if (step > 0 ? at > end : at < end) { more = 1; break; }
         if (at < low || at > high) {
             snprintf(text, sizeof text, "$readmem%c: %s, line %d: the address %lld is outside %lld to %lld", bits == 4 ? 'h' : 'b', path, line,
                      (long long)at, (long long)low, (long long)high);
             say("warning", site, text);
             break;
         }
-        if (step > 0 ? at > end : at < end) break;
         k_write(sig, site, (u32)(at - low) * row + column, 0, s->width, v, u);
-        if (++column == row) { column = 0; at += step; }
+        if (++column == row) { column = 0; at += step; words_read++; }
+    }
+    i64 wanted = (end - start) * step + 1;
+    if (count > 2 && !addressed && (more || (c == EOF && words_read < wanted))) {
+        snprintf(text, sizeof text, "$readmem%c: '%s' holds %s words than the %lld that are to be read", bits == 4 ? 'h' : 'b', path,
+                 more ? "more" : "fewer", (long long)wanted);
+        say("warning", site, text);
     }
     fclose(f);
 }

@@ -164,7 +164,7 @@ class SystemLowerer(OperandLowerer):
             return Val(one, None, 1)
         if name == "$isunknown":
             bad = self.any_unknown(self.value(args[0]))
-            return Val(bad or "false", None, 1)
+            return Val(bad or "0", None, 1)
         if name == "$rtoi":
             x = f.op(f"fptosi double {self.real(args[0])} to i64")
             return self.resized(Val(x, None, 64), w, True)

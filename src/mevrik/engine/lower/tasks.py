@@ -247,11 +247,11 @@ class TaskLowerer(WriteLowerer):
         self.f.emit(f"call void @k_time_format_args(ptr {self.arg_array(args)}, i32 {len(args)})")
 
     def _sys_printtimescale(self, s: n.SysTask) -> None:
-        unit = f.unit if (f := self.f) else None
-        assert unit is not None
-        text = f"Time scale of (%m) is {power_of_ten(unit.unit_exp)} / {power_of_ten(unit.precision_exp)}".encode()
+        name, unit, precision = s.args
+        assert isinstance(name, n.TextConst) and isinstance(unit, n.Const) and isinstance(precision, n.Const)
+        text = f"Time scale of ({name.value.decode()}) is {power_of_ten(-unit.val)} / {power_of_ten(-precision.val)}".encode()
         const = n.Const(Vec(8 * len(text)), int.from_bytes(text, "big"), 0, True)
-        self._print(n.SysTask(s.site, "$display", (const,), s.scope))
+        self._print(n.SysTask(s.site, "$display", (const,), ""))
 
     def _file(self, s: n.SysTask) -> str:
         if not s.args or s.args[0] is None:

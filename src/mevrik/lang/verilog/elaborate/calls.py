@@ -284,7 +284,7 @@ class CallElaborator(SelectionElaborator):
         if name in SAMPLED:
             return self.sampled_call(e, name)
         if name == "$bits":
-            return n.Const(INTEGER, self._bits_of(self.argument(e, 0)))
+            return self._bits(e)
         if name in _QUERIES:
             return self._array_query(e, name)
         if name == "$typename":
@@ -416,6 +416,19 @@ class CallElaborator(SelectionElaborator):
 
     def _shape_or_type(self, arg: ast.Expr) -> Shape:
         return self.type_meant(arg) or self.shape_of(arg)
+
+    def _bits(self, e: ast.Call) -> n.Expr:
+        """The bits of a type or value; of what varies in size, as it is now (20.6.2)."""
+        arg = self.argument(e, 0)
+        t = self._shape_or_type(arg).type
+        if isinstance(t, List) and not isinstance(arg, ast.TypeExpr):
+            each, count = width_of(t.element), self._list_query("$size", self.build(arg, t))
+        elif isinstance(t, Text) and not isinstance(arg, ast.TypeExpr):
+            length = ast.Call(e.pos, ast.Member(e.pos, arg, "len"), [])
+            each, count = 8, self.build(length, INTEGER)
+        else:
+            return n.Const(INTEGER, self._bits_of(arg))
+        return n.Binary(INTEGER, "*", count, n.Const(INTEGER, each))
 
     def _bits_of(self, arg: ast.Expr) -> int:
         shape = self._shape_or_type(arg)

@@ -32,6 +32,7 @@ _LONG = Vec(64, True, False)
 
 class TaskElaborator(AssignmentElaborator):
     module: ast.Module
+    scale: ast.Timescale
 
     def _call_statement(self, s: ast.CallStmt, call: ast.Expr) -> list[n.Stmt]:
         if isinstance(call, ast.With):
@@ -195,7 +196,7 @@ class TaskElaborator(AssignmentElaborator):
             return self._text_task(call, name, site)
         args: list[n.Expr | None] = []
         if name == "$printtimescale":
-            return [n.SysTask(site, name, (), self.scope.prefix)]
+            return [self._print_scale(call, site)]
         if name in DISPLAY | FILE_DISPLAY or name in ("$info", "$warning", "$error", "$fatal"):
             behind = int(name in FILE_DISPLAY or name == "$fatal")  # what is no value to print stands before the format
             check_formats(call.args[behind:], self.context.diagnostics)
@@ -203,6 +204,22 @@ class TaskElaborator(AssignmentElaborator):
         else:
             args = [None if arg is None else self.expr(arg) for arg in call.args]
         return [n.SysTask(site, name, tuple(args), self.scope.prefix)]
+
+    def _print_scale(self, call: ast.Call, site: int) -> n.Stmt:
+        """The scale of this module, or of the instance that is named (17.3.1)."""
+        scale, name = self.scale, "%m"
+        if call.args and call.args[0] is not None:
+            found = self.entity_of(call.args[0])
+            if not isinstance(found, InstanceName):
+                raise self.error(
+                    call.args[0].pos,
+                    f"$printtimescale takes the name of an instance; {self.words(call.args[0])} is none (17.3.1)",
+                    "operand-type",
+                )
+            scale, way = found.elaborator.scale, found.name.replace("|", ".")
+            name = way[1:] if way.startswith("/") else f"%m.{way}"
+        args = (n.TextConst(TEXT, name.encode()), n.Const(INTEGER, -scale.unit), n.Const(INTEGER, -scale.precision))
+        return n.SysTask(site, "$printtimescale", args, "")
 
     def _job_queue(self, call: ast.Call, name: str, site: int) -> list[n.Stmt]:
         """Stochastic analysis (IEEE 1364-2005 17.6): the last argument takes the status, those before it what the queue tells,
