@@ -180,3 +180,24 @@ def test_an_event_or_a_clocking_block_if_a_condition_holds(simulate: Callable[..
       initial begin #2 ->e; #20 ack = 1; #1 ->e; #1 ->e; #4 ->other; #10 $finish; end
     endmodule"""
     assert simulate(text, suffix=".sv").out == "e 23\ncb 25\nother 28\n"
+
+
+def test_an_event_that_is_a_value_is_triggered_with_the_nonblocking_updates(simulate: Callable[..., Done]) -> None:
+    """15.5.1: whoever wakes sees what was assigned beside `->>`; after a delay too; of null it does nothing (15.5.5.2)."""
+    text = """module tb;
+      class gate; event moved; endclass
+      gate g; event plain; int level;
+      function automatic void poke(event x); ->> x; endfunction
+      initial begin
+        g = new;
+        fork
+          begin @(g.moved) $display("moved %0t level %0d", $time, level); end
+          begin @plain $display("plain %0t level %0d", $time, level); end
+        join_none
+        #1 ->> g.moved; poke(plain); level <= 5; #0 #0 $display("before %0d", level);
+        #1 ->> #3 g.moved; fork begin @(g.moved) $display("again %0t", $time); end join_none
+        #5 begin event none = null; ->> none; end
+        $finish;
+      end
+    endmodule"""
+    assert sorted(simulate(text, suffix=".sv").out.splitlines()) == ["again 5", "before 0", "moved 1 level 5", "plain 1 level 5"]

@@ -102,36 +102,80 @@ static void trimmed(const u8 **p, i64 *n) {
     while (*n && isspace(**p)) { (*p)++; (*n)--; }
     while (*n && isspace((*p)[*n - 1])) (*n)--;
 }
+/* An abstract literal with or without a sign, decimal or based (15.5): how many characters it takes, 0 if none is there; its value in
+ * `whole`, or with a point in `real`. */
+static i64 number_of(const u8 *p, i64 n, int point, i64 *whole, double *real) {
+    i64 i = 0, v = 0;
+    int minus = n && p[0] == '-', base = 10;
+    double r = 0, scale = 1;
+    if (n && (p[0] == '-' || p[0] == '+')) i++;
+    i64 first = i;
+    for (; i < n && (isdigit(p[i]) || (p[i] == '_' && i > first)); i++) if (p[i] != '_') { v = (i64)((u64)v * 10 + (u64)(p[i] - '0')); r = r * 10 + (p[i] - '0'); }
+    if (i == first) return 0;
+    i64 end = i;                                                     /* of what is a number so far */
+    int based = i + 1 < n && p[i] == '#' && v >= 2 && v <= 16 && isxdigit(p[i + 1]);
+    if (based) { base = (int)v; i++; v = 0; r = 0; }
+    int fraction = 0;
+    for (i64 j = based ? i : n; j < n && (isxdigit(p[j]) || p[j] == '_'); i = ++j) {
+        if (p[j] == '_') continue;
+        int digit = isdigit(p[j]) ? p[j] - '0' : tolower(p[j]) - 'a' + 10;
+        if (digit >= base) return 0;
+        v = (i64)((u64)v * (u64)base + (u64)digit); r = r * base + digit;
+    }
+    if (point && i + 1 < n && p[i] == '.' && isxdigit(p[i + 1])) {
+        fraction = 1;
+        for (i++; i < n && (p[i] == '_' || (based ? isxdigit(p[i]) : isdigit(p[i]))); i++) {
+            if (p[i] == '_') continue;
+            int digit = isdigit(p[i]) ? p[i] - '0' : tolower(p[i]) - 'a' + 10;
+            if (digit >= base) return 0;
+            r = r * base + digit; scale *= base;
+        }
+        end = i;
+    }
+    if (based) {
+        if (i >= n || p[i] != '#') return 0;
+        end = ++i;
+    }
+    if (point && !fraction) return 0;
+    if (i < n && (p[i] == 'e' || p[i] == 'E')) {
+        i64 j = i + 1, power = 0;
+        int down = j < n && p[j] == '-';
+        if (j < n && (p[j] == '+' || down)) j++;
+        if (j < n && isdigit(p[j]) && (point || !down)) {
+            for (; j < n && (isdigit(p[j]) || p[j] == '_'); j++) if (p[j] != '_' && power < 10000) power = power * 10 + (p[j] - '0');
+            end = j;
+            for (i64 k = 0; k < power && !point; k++) v = (i64)((u64)v * (u64)base);
+            if (point) { double by = pow(base, (double)power); if (down) scale *= by; else r *= by; }
+        }
+    }
+    *whole = minus ? -v : v;
+    *real = minus ? -(r / scale) : r / scale;
+    return end;
+}
 i64 v_value_integer(VEC(a), u32 site) {
-    i64 n = LEN(a);
+    i64 n = LEN(a), whole;
+    double real;
     const u8 *p = a;
     trimmed(&p, &n);
-    char s[64], *end;
+    if (!n || number_of(p, n, 0, &whole, &real) != n) v_stop(site, "\"%.*s\" is no integer", (int)(LEN(a) < 100 ? LEN(a) : 100), a);
+    return whole;
+}
+/* A decimal one is read by the C library, which rounds to the nearest. */
+static double real_of(const u8 *p, i64 n, double based) {
+    char s[128];
     int k = 0;
-    for (i64 i = 0; i < n && k < 60; i++) if (p[i] != '_') s[k++] = (char)p[i];
+    for (i64 i = 0; i < n && k < 120; i++) { if (p[i] == '#') return based; if (p[i] != '_') s[k++] = (char)p[i]; }
     s[k] = 0;
-    i64 v = strtoll(s, &end, 10);
-    if (!k || *end) {
-        if (*end == '#' && end != s) {
-            v = strtoll(end + 1, &end, (int)v);
-            if (*end == '#') return v;
-        }
-        if ((*end == 'e' || *end == 'E') && end != s) { i64 power = strtoll(end + 1, &end, 10); if (!*end) { while (power-- > 0) v *= 10; return v; } }
-        v_stop(site, "\"%.*s\" is no integer", (int)(LEN(a) < 100 ? LEN(a) : 100), a);
-    }
-    return v;
+    return strtod(s, 0);
 }
 double v_value_real(VEC(a), u32 site) {
-    i64 n = LEN(a);
+    i64 n = LEN(a), whole;
+    double real;
     const u8 *p = a;
     trimmed(&p, &n);
-    char s[128], *end;
-    int k = 0;
-    for (i64 i = 0; i < n && k < 120; i++) if (p[i] != '_') s[k++] = (char)p[i];
-    s[k] = 0;
-    double v = strtod(s, &end);
-    if (!k || *end) v_stop(site, "\"%s\" is no real number", s);
-    return v;
+    if (!n || (number_of(p, n, 1, &whole, &real) != n && number_of(p, n, 0, &whole, &real) != n))
+        v_stop(site, "\"%.*s\" is no real number", (int)(LEN(a) < 100 ? LEN(a) : 100), a);
+    return real_of(p, n, real);
 }
 static int same_word(const u8 *p, const char *name, size_t n) {
     if (name[0] == '\'') return !memcmp(p, name, n);
@@ -223,50 +267,33 @@ void x_read_word(Line **l, u8 *v, i64 vl, i64 vr, i64 vd, int32_t *length) {
     *length = (int32_t)k;
     if (have && at + k) eat(l, at + k);
 }
-static i64 number_length(const u8 *p, i64 n, int real) {
-    i64 i = 0;
-    if (i < n && (p[i] == '-' || p[i] == '+')) i++;
-    i64 first = i;
-    while (i < n && (isdigit(p[i]) || (p[i] == '_' && i > first))) i++;
-    if (i == first) return 0;
-    if (real) {
-        if (i >= n || p[i] != '.' ) return 0;
-        i++;
-        while (i < n && (isdigit(p[i]) || p[i] == '_')) i++;
-    }
-    if (i < n && (p[i] == 'e' || p[i] == 'E')) {
-        i64 j = i + 1;
-        if (j < n && (p[j] == '+' || p[j] == '-')) j++;
-        if (j < n && isdigit(p[j])) { while (j < n && isdigit(p[j])) j++; i = j; }
-    }
-    return i;
-}
 void x_read_integer(Line **l, int32_t *value, u8 *good) {
-    i64 have = line_size(*l), at = have ? blank((*l)->data, have) : 0;
-    i64 n = have ? number_length((*l)->data + at, have - at, 0) : 0;
-    *good = n > 0;
-    if (!n) return;
-    i64 v = v_value_integer((*l)->data + at, 1, n, 0, 0);
-    if (v < INT32_MIN || v > INT32_MAX) { *good = 0; return; }
+    i64 have = line_size(*l), at = have ? blank((*l)->data, have) : 0, v = 0;
+    double real;
+    i64 n = have ? number_of((*l)->data + at, have - at, 0, &v, &real) : 0;
+    *good = n > 0 && v >= INT32_MIN && v <= INT32_MAX;
+    if (!*good) return;
     *value = (int32_t)v;
     eat(l, at + n);
 }
 void x_read_real(Line **l, double *value, u8 *good) {
-    i64 have = line_size(*l), at = have ? blank((*l)->data, have) : 0;
-    i64 n = have ? number_length((*l)->data + at, have - at, 1) : 0;
+    i64 have = line_size(*l), at = have ? blank((*l)->data, have) : 0, whole;
+    double real;
+    i64 n = have ? number_of((*l)->data + at, have - at, 1, &whole, &real) : 0;
     *good = n > 0;
     if (!n) return;
-    *value = v_value_real((*l)->data + at, 1, n, 0, 0);
+    *value = real_of((*l)->data + at, n, real);
     eat(l, at + n);
 }
 void x_read_time(Line **l, i64 *value, u8 *good) {
-    i64 have = line_size(*l), at = have ? blank((*l)->data, have) : 0;
+    i64 have = line_size(*l), at = have ? blank((*l)->data, have) : 0, whole;
+    double real;
     const u8 *p = have ? (*l)->data + at : 0;
-    i64 n = have ? number_length(p, have - at, 1) : 0;
-    if (!n && have) n = number_length(p, have - at, 0);
+    i64 n = have ? number_of(p, have - at, 1, &whole, &real) : 0;
+    if (!n && have) n = number_of(p, have - at, 0, &whole, &real);
     *good = 0;
     if (!n) return;
-    double v = v_value_real(p, 1, n, 0, 0);
+    double v = real_of(p, n, real);
     i64 k = n + blank(p + n, have - at - n), end = k;
     while (end < have - at && isalpha(p[end])) end++;
     for (int i = 0; i < 8; i++)

@@ -29,6 +29,8 @@ package std;
     int number;                        // of the event of the design that it stands for; 0: it is only here
     bit [31:0] times;
     time last;
+    static bit [31:0] turn;
+    static task pass(); turn <= turn + 1; @(turn); endtask       // until nonblocking updates are made
     function void fire(); if (number != 0) $event_fire(number); else count(); endfunction
     function void count(); times++; last = $moment(); endfunction
     function bit triggered(); return number != 0 ? $event_happened(number) : last == $moment(); endfunction

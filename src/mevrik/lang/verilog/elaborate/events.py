@@ -100,11 +100,14 @@ def trigger(s: ast.Trigger) -> ast.Stmt:
     """`-> e` of an event that is a value; of null it does nothing (15.5.5.2). `->> e` takes the event now and triggers it later."""
     name = "$event"
     event: ast.Expr = ast.Name(s.pos, name) if s.nonblocking else s.event
-    fire = ast.CallStmt(s.pos, ast.Call(s.pos, ast.Member(s.pos, event, "fire"), []))
+
+    def call(method: str) -> ast.Stmt:
+        return ast.CallStmt(s.pos, ast.Call(s.pos, ast.Member(s.pos, event, method), []))
+
+    fire = ast.Block(s.pos, "", [], [call("pass"), call("fire")]) if s.nonblocking else call("fire")
     guarded = ast.If(s.pos, ast.Binary(s.pos, "!=", event, ast.Name(s.pos, "null")), fire, None)
     if not s.nonblocking:
         return guarded
-    control = s.control or ast.TimingControl(s.pos, "delay", ast.Number(s.pos, None, True, 0, 0))
     kept = ast.VarDecl(s.pos, ast.DataType(s.pos, "event"), [ast.Declarator(s.pos, name, [], s.event)], "automatic")
-    branch = ast.Timed(s.pos, control, guarded)
+    branch = ast.Timed(s.pos, s.control, guarded) if s.control is not None else guarded
     return ast.Block(s.pos, "", [kept], [ast.Block(s.pos, "", [], [branch], "join_none")])

@@ -389,13 +389,14 @@ class Declarations(Subprograms):
 
     def _alias(self, d: a.AliasDecl) -> None:
         name = d.name
+        if isinstance(name, a.Name) and name.id.startswith('"') and d.signature is not None and not self._declared(name.id, d.signature):
+            self._alias_predefined(d, name.id.strip('"'), d.signature)
+            return
         found = self.denote(name) if isinstance(name, (a.Name, a.Select)) else None
         if found is not None and not isinstance(found[0], (t.Object, Alias)):
             chosen = found
             if d.signature is not None:
-                params = [self.type_mark(p).type for p in d.signature.params]
-                result = self.type_mark(d.signature.result).type if d.signature.result is not None else None
-                chosen = [x for x in found if self._has_signature(x, params, result)]
+                chosen = self._with_signature(found, d.signature)
                 if not chosen:
                     raise Wrong(d.pos, "nothing of this name has that signature", "alias")
             for x in chosen:
@@ -419,6 +420,27 @@ class Declarations(Subprograms):
                 self.check_value(value, subtype, d.pos)
                 value = t.Convert(subtype, d.pos, value, True) if not _is_signal(inner) else _rebound(value, subtype)
         self.scope.declare(d.id, Alias(value, d.pos), d.pos, d.text)
+
+    def _with_signature(self, found: list[Any], signature: a.Signature) -> list[Any]:
+        params = [self.type_mark(p).type for p in signature.params]
+        result = self.type_mark(signature.result).type if signature.result is not None else None
+        return [x for x in found if self._has_signature(x, params, result)]
+
+    def _declared(self, operator: str, signature: a.Signature) -> bool:
+        return bool(self._with_signature(self.scope.lookup(operator), signature))
+
+    def _alias_predefined(self, d: a.AliasDecl, operator: str, signature: a.Signature) -> None:
+        """Another name of an operator that comes with its types (9.2) is a function that applies it."""
+        if not 1 <= len(signature.params) <= 2 or signature.result is None:
+            raise Wrong(d.pos, "nothing of this name has that signature", "alias")
+        pos, operands = d.pos, [a.Name(d.pos, x, x) for x in ("l", "r")[: len(signature.params)]]
+        params: list[a.Decl] = [
+            a.ObjectDecl(pos, "constant", [(x.id, x.text, pos)], a.SubtypeInd(pos, mark), None, "in")
+            for x, mark in zip(operands, signature.params, strict=False)
+        ]
+        value = a.Binary(pos, operator, *operands) if len(operands) == 2 else a.Unary(pos, operator, operands[0])
+        spec = a.SubprogramSpec(pos, d.id, d.text, True, False, params, signature.result)
+        self._subprogram(spec, a.SubprogramBody(pos, spec, [], [a.Return(pos, pos, "", value)]))
 
     def _alias_literals(self, subtype: t.Subtype) -> None:
         kind = subtype.type
