@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from functools import lru_cache
+from math import prod
 from typing import Any
 
 from mevrik.design.record import Identity, field
@@ -200,6 +201,14 @@ def size_of(s: Subtype) -> int:
     if isinstance(t, ProtectedType):
         return t.size
     return 8
+
+
+def scalars_of(s: Subtype) -> int:
+    """How many scalar elements a value has, in all; the subtype has to be static."""
+    if isinstance(s.type, ArrayType):
+        assert s.bounds is not None
+        return prod(b.length for b in s.bounds) * scalars_of(s.elem)
+    return sum(scalars_of(f) for f in s.field_types()) if isinstance(s.type, RecordType) else 1
 
 
 def align_of(s: Subtype) -> int:

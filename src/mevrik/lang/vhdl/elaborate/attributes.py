@@ -81,6 +81,10 @@ class Attributes(Calls):
     def _unknown(self, e: a.Attr) -> Wrong:
         if e.id in ("range", "reverse_range"):
             return Wrong(e.pos, f"'{e.id} is a range: it stands where a range is needed, as in a loop", "attribute")
+        if e.id in BOUNDS:
+            return Wrong(e.pos, f"'{e.id} needs an array, or a type with a range (16.2)", "attribute")
+        if e.id in KNOWN:
+            return Wrong(e.pos, f"'{e.id} is an attribute of other things than this (16.2)", "attribute")
         return Wrong(e.pos, f"there is no attribute '{e.id}' of this name{nearest(e.id, KNOWN)}", "attribute")
 
     def _prefix(self, e: a.Attr) -> t.Expr:

@@ -84,6 +84,8 @@ class Expressions(Aggregates):
             case a.Null():
                 if want is None:
                     raise Wrong(e.pos, "it is not clear which access type 'null' is of here", "ambiguous")
+                if not isinstance(want.type, t.AccessType):
+                    raise Wrong(e.pos, f"'null' is an access value, but {want!r} is needed here", "type")
                 return t.Const(want, e.pos, 0)
             case a.New():
                 return self._new(e, want)
@@ -104,7 +106,7 @@ class Expressions(Aggregates):
             good = [x for x in found if any(self.agrees(k, want.type) for k in self._entity_types(x))]
             if not good:
                 kinds = dict.fromkeys(k.name for x in found for k in self._entity_types(x))
-                raise Wrong(e.pos, f"{want!r} is needed here; '{e.text or e.id}' is {' or '.join(kinds)}", "type")
+                raise Wrong(e.pos, f"{want!r} is needed here; {_quoted(e)} is {' or '.join(kinds)}", "type")
         elif len(found) > 1:
             good = [x for x in found if self._entity_types(x)] or found
         if len(good) > 1:
@@ -114,7 +116,7 @@ class Expressions(Aggregates):
             kinds = dict.fromkeys(k.name for x in good for k in self._entity_types(x))
             raise Wrong(
                 e.pos,
-                f"'{e.text or e.id}' can be of several types here ({', '.join(kinds)}); qualify it: type'({e.text or e.id})",
+                f"{_quoted(e)} can be of several types here ({', '.join(kinds)}); qualify it: type'({e.text or e.id})",
                 "ambiguous",
             )
         return good[0]
@@ -281,7 +283,8 @@ class Expressions(Aggregates):
             self._check_slice(prefix, bounds, e)
             return t.Slice(t.Subtype(kind, prefix.type.name, None, [bounds], prefix.type.element), e.pos, prefix, bounds)
         if len(e.args) != len(kind.indexes):
-            raise Wrong(e.pos, f"{prefix.type!r} has {len(kind.indexes)} dimensions, {len(e.args)} indexes are given", "index")
+            given = f"{len(e.args)} indexes are" if len(e.args) > 1 else "one index is"
+            raise Wrong(e.pos, f"{prefix.type!r} has {len(kind.indexes)} dimensions, {given} given", "index")
         indexes = [self.value(x.value, self.plain(i.type)) for x, i in zip(e.args, kind.indexes, strict=True)]
         for k, i in enumerate(indexes):
             self._check_index(prefix, k, i, e)
@@ -408,3 +411,9 @@ def _conversion_advice(value: t.Subtype, to: t.Subtype) -> str:
     if isinstance(to.type, t.Integer) and vector in ("std_logic_vector", "std_ulogic_vector"):
         return "; to_integer(unsigned(...)) does it"
     return ""
+
+
+def _quoted(e: a.Name | a.Select) -> str:
+    """A name as messages show it; a character literal has its quotes."""
+    name = e.text or e.id
+    return name if name.startswith("'") else f"'{name}'"

@@ -104,10 +104,11 @@ class Instances(Ports):
             return
         found = self.denote(s.unit)
         component = found[0] if found else None
-        if isinstance(component, a.Entity):
-            raise Wrong(s.unit.pos, f"'{component.text}' is an entity: write 'entity work.{component.text}'", "instance")
         if not isinstance(component, Component):
             name = getattr(s.unit, "text", "this")
+            if isinstance(component, a.Entity) or getattr(s.unit, "id", "") in self.library_units.entities:
+                message = f"'{name}' is an entity, and no component of that name is declared: write 'entity work.{name}'"
+                raise Wrong(s.unit.pos, message, "instance")
             if isinstance(component, t.Subprogram):
                 raise Wrong(s.unit.pos, f"'{name}' is a subprogram, no component", "instance")
             raise Wrong(s.unit.pos, f"'{name}' is no component", "instance")

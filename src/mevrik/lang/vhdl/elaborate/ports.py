@@ -250,8 +250,7 @@ class Ports(Declarations):
         for item in items:
             with self.inside(holder):
                 formal = self.value(item.choices[0], None)
-            part = static_part(formal)
-            taken += part[2] if part is not None else 0
+            taken += t.scalars_of(formal.type) if formal.type.static else 0
             if isinstance(item.value, a.Open):
                 raise Wrong(
                     item.value.pos,
@@ -271,7 +270,7 @@ class Ports(Declarations):
                 if target.type.type is not formal.type.type:
                     raise Wrong(item.value.pos, f"{formal.type!r} is needed here; this is {target.type!r}", "type")
                 self._link(target, formal, [formal], item.pos, "link", self.path)
-        if taken < t.size_of(o.subtype):
+        if taken < t.scalars_of(o.subtype):
             raise Wrong(
                 items[0].pos, f"some elements of port '{o.text}' are connected to nothing: all are, or none (6.5.6.3)", "port"
             )

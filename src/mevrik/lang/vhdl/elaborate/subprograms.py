@@ -122,7 +122,7 @@ class Subprograms(Types):
         elif here.subtype.name != there.subtype.name:
             wrong = f"the parameter '{here.text}' is of {here.subtype!r} here, but of {there.subtype!r} {said}"
         elif here.mode != there.mode:
-            wrong = f"the parameter '{here.text}' has the mode {here.mode} here, but {there.mode} {said}"
+            wrong = f"the parameter '{here.text}' has the mode '{here.mode}' here, but '{there.mode}' {said}"
         else:
             return
         self.diagnostics.error(here.pos, f"{wrong} (4.10)", "conformance")

@@ -1,0 +1,121 @@
+"""Operators on values that only the run knows (IEEE 1076-2008 9.2, 5.2.6, 5.3.2.4), each row by hand from its clause."""
+
+from __future__ import annotations
+
+from tests.vhdl.rows import Row, Run, check_rows, prints
+
+DECLARATIONS = """
+  type point is record x, y : integer; name : string(1 to 2); end record;
+  type points is array (natural range <>) of point;
+  type ints is array (natural range <>) of integer;
+  type reals is array (natural range <>) of real;
+  type nest is array (natural range <>) of ints(0 to 1);
+  type level is (low, mid, high);
+  type weight is range 0 to 1_000_000 units mg; g = 1000 mg; end units;
+  function pt(x, y : integer) return point is begin return (x, y, "pt"); end function;
+"""
+
+VARIABLES = """
+    variable one : bit := '1'; variable zero : bit := '0'; variable bv : bit_vector(3 downto 0) := "1101"; variable bw : bit_vector(3 downto 0) := "1001";
+    variable yes : boolean := true; variable no : boolean := false; variable bb : std_ulogic := '1'; variable sx : std_ulogic := 'X'; variable sl : std_ulogic := 'L';
+    variable r : real := 2.5; variable q : real := -1.5; variable i : integer := -7; variable j : integer := 3; variable n : natural := 2;
+    variable ps : points(0 to 1) := (pt(1, 2), pt(3, 4)); variable qs : points(0 to 1) := (pt(1, 2), pt(3, 4)); variable is1 : ints(0 to 2) := (5, 3, 9); variable is2 : ints(0 to 2) := (5, 4, 0);
+    variable rs : reals(1 to 3) := (1.5, -2.0, 0.25); variable w : weight := 2 g; variable lv : level := mid; variable tt : time := 10 ns; variable sv : std_ulogic_vector(3 downto 0) := "1L0H"; variable nn : nest(0 to 1) := ((1, 2), (3, 4)); variable ss : string(1 to 3) := "abc";
+"""
+
+ROWS: list[Row] = [
+ ("9.2.2 unary reduction", "to_string(and bv) & to_string(or bv) & to_string(nand bv) & to_string(nor bv) & to_string(xor bv) & to_string(xnor bv)", "011010"),
+ ("9.2.2 of std_ulogic", "to_string(and sv) & to_string(or sv) & to_string(xor sv)", "010"),
+ ("9.2.2 scalars", "to_string(one xor zero) & to_string(one xnor zero) & to_string(one nand one) & to_string(zero nor zero) & boolean'image(yes xor no) & boolean'image(yes xnor no)", "1001truefalse"),
+ ("9.2.2 scalar and array", "to_string(one and bv) & to_string(bv xor one) & to_string(zero nor bv)", "110100100010"),
+ ("9.2.6 signs", "integer'image(+i) & integer'image(-i) & integer'image(abs i) & to_string(abs q, 1) & to_string(+r, 1) & to_string(-r, 1)", "-7771.52.5-2.5"),
+ ("9.2.8 powers", "to_string(r ** 2, 2) & to_string(r ** (-1), 2) & integer'image(j ** n) & integer'image((-2) ** j)", "6.250.409-8"),
+ ("9.2.7 physical", "integer'image((w * r) / mg) & integer'image((w / 2.0) / mg) & integer'image((2 * w) / g) & integer'image(w / g) & integer'image((r * w) / g)", "50001000425"),
+ ("9.2.7 time", "time'image(tt * r) & time'image(tt / 4) & integer'image(tt / 3 ns) & time'image(tt mod 3 ns) & time'image(abs (-tt))", "25000000 fs2500000 fs31000000 fs10000000 fs"),
+ ("9.2.3 records and arrays of them", "boolean'image(ps = qs) & boolean'image(ps /= qs) & boolean'image(ps(0) = qs(1)) & boolean'image(nn = nn) & boolean'image(ps(0) = pt(1, 2))", "truefalsefalsetruetrue"),
+ ("9.2.3 order of arrays", "boolean'image(is1 < is2) & boolean'image(is1(0 to 0) < is1) & boolean'image(ss >= string'(\"abd\")) & boolean'image(bv > bw)", "truetruefalsetrue"),
+ ("5.3.2.4 minimum and maximum of arrays", "to_string(minimum(bv, bw)) & to_string(maximum(bv, bw)) & maximum(ss, string'(\"abcd\")) & integer'image(maximum(is1, is2)(2))", "10011101abcd0"),
+ ("5.3.2.4 over the elements", "integer'image(minimum(is1)) & integer'image(maximum(is1)) & to_string(minimum(rs), 2) & to_string(maximum(rs), 2) & to_string(maximum(bv))", "39-2.001.501"),
+ ("5.2.6 of scalars", "to_string(minimum(r, q), 1) & to_string(maximum(r, q), 1) & level'image(minimum(lv, high)) & time'image(maximum(tt, 3 ns)) & to_string(minimum(one, zero))", "-1.52.5mid10000000 fs0"),
+ ("9.2.3 matching of bits", "to_string(one ?= zero) & to_string(one ?/= zero) & to_string(zero ?< one) & to_string(one ?<= zero) & to_string(one ?> zero) & to_string(zero ?>= zero)", "011011"),
+ ("9.2.3 matching of std_ulogic", "to_string(bb ?= '-') & to_string(sl ?= '0') & to_string(sx ?= '1') & to_string(sl ?< bb) & to_string(bb ?<= sl) & to_string(sx ?> bb) & to_string(sl ?/= '0') & to_string(bb ?>= sl)", "11X10001"),
+ ("9.2.3 matching of arrays", "to_string(bv ?= bw) & to_string(bv ?/= bw) & to_string(sv ?= \"1-0-\") & to_string(sv ?/= \"1000\")", "0111"),
+ ("9.2.4 shifts by either sign", "to_string(bv sll 1) & to_string(bv srl n) & to_string(bv sla 1) & to_string(bv sra 1) & to_string(bv rol 1) & to_string(bv ror -1) & to_string(bv sll -1)", "1010001110111110101110110110"),
+ ("9.2.5 & of elements and arrays", "to_string(one & zero) & to_string(one & bv) & to_string(bv & zero) & integer'image(ints'(i & is1)(3)) & integer'image(points'(ps & ps(0))(2).y)", "10111011101092"),
+ ("9.3.6 conversions", "integer'image(integer(q)) & to_string(real(i), 1) & integer'image(integer(r * 2.0)) & to_string(bit_vector(bw(1 downto 0)))", "-2-7.0501"),
+ ("9.3.3.3 the index of an unconstrained array rises", "to_string(bit_vector'(bw(1 downto 0) & \"1\" & one)) & to_string(bit_vector'(3 downto 2 => '1', 1 downto 0 => '0'))", "01110011"),
+ ("9.3.3.3 arrays in aggregates", "integer'image(ints'(0 to 1 => 4, 2 => 5)(2)) & integer'image(ints'(is1(0 to 1), 8)(2))", "58"),
+ ("9.2.2 short circuit", "boolean'image(no and (1 / (j - 3) = 0)) & boolean'image(yes or (1 / (j - 3) = 0)) & boolean'image(no nand (1 / (j - 3) = 0)) & boolean'image(yes nor (1 / (j - 3) = 0))", "falsetruetruefalse"),
+]  # fmt: skip
+
+
+def test_operators_at_run_time(simulate: Run) -> None:
+    check_rows(simulate, ROWS, DECLARATIONS, VARIABLES)
+
+
+GENERICS = """
+package counters is
+  generic (type item; function image(x : item) return string; start : integer := 0);
+  impure function show(x : item) return string;
+end package;
+package body counters is
+  impure function show(x : item) return string is begin return "<" & image(x) & integer'image(start) & ">"; end;
+end package body;
+package wrapper is
+  generic (package inner is new work.counters generic map (<>));
+  impure function twice(x : inner.item) return string;
+end package;
+package body wrapper is
+  impure function twice(x : inner.item) return string is begin return inner.show(x) & inner.show(x); end;
+end package body;
+use std.textio.all;
+entity t is end;
+architecture a of t is
+  type ints is array (natural range <>) of integer;
+  type real_range is range 0.0 to 2.0 * 5.0;
+  type small is range integer'low / 1_000_000_000 to 2 ** 3;
+  subtype idx is integer range 0 to 3;
+  type again is range idx'low to idx'high;
+  type node; type link is access node; type node is record v : integer; nxt : link; end record;
+  type intp is access ints; type bitsp is access bit_vector(3 downto 0);
+  function sum generic (type item; function "+"(l, r : item) return item is <>; zero : item) parameter (a, b : item) return item is begin return a + b + zero; end function;
+  function isum is new sum generic map (item => integer, zero => 100);
+  function rsum is new sum generic map (item => real, "+" => "-", zero => 0.5);
+  procedure swap generic (type item) parameter (variable a, b : inout item) is variable h : item; begin h := a; a := b; b := h; end procedure;
+  procedure iswap is new swap generic map (integer);
+  package ic is new work.counters generic map (item => integer, image => to_string, start => 7);
+  package wc is new work.wrapper generic map (inner => ic);
+  function "="(l, r : link) return boolean is begin return false; end function;
+  function make(n : integer) return ints is variable v : ints(1 to n); begin for k in v'range loop v(k) := k * k; end loop; return v; end function;
+  function pick(a : ints; k : integer) return integer is begin return a(k); end function;
+  function none return ints is begin return (4, 5, 6); end function;
+  type table is array (boolean range <>, character range <>) of integer;
+begin
+  process
+    variable l : line; variable p, q : link; variable ip : intp; variable bp : bitsp; variable x, y : integer := 1; variable r : real_range := 2.5; variable s : small := -2; variable ag : again := 3;
+    procedure say(t : string) is begin write(l, t); writeline(output, l); end;
+    variable tb : table(false to true, 'a' to 'c') := ((1, 2, 3), (4, 5, 6));
+  begin
+    say(integer'image(isum(1, 2)) & " " & to_string(rsum(4.0, 1.0), 2));
+    x := 3; y := 9; iswap(x, y); say(integer'image(x) & integer'image(y));
+    say(ic.show(5) & wc.twice(6));
+    p := new node'(7, null); q := new node; q.all := (8, p);
+    say(boolean'image(p = q) & integer'image(q.nxt.v) & integer'image(q.all.nxt.all.v));
+    ip := new ints(1 to 3); ip.all := (1, 2, 3); ip(2) := 20; say(integer'image(ip'length) & integer'image(ip(2)) & integer'image(ip.all(3)) & integer'image(ip(1 to 2)'length));
+    ip := new ints'(5 downto 4 => 1); say(integer'image(ip'left) & integer'image(ip'length));
+    bp := new bit_vector(3 downto 0); bp.all := "1010"; say(to_string(bp.all(3 downto 2)));
+    say(integer'image(make(4)(3)) & integer'image(make(3)'length) & integer'image(none(1)) & integer'image(make(n => 5)(2 to 3)'right));
+    r := r * 2.0; say(to_string(real(r), 1) & integer'image(integer(s)) & integer'image(integer(ag)) & integer'image(integer(small'high)));
+    say(integer'image(tb(true, 'b')) & integer'image(tb'length(2)) & character'image(tb'right(2)) & boolean'image(tb'left(1)));
+    deallocate(ip); say(boolean'image(ip = null));
+    say(integer'image(idx'base'left) & small'base'image(3));
+    wait;
+  end process;
+end;
+"""
+
+
+def test_generics_accesses_and_real_ranges(simulate: Run) -> None:
+    """4.2 generic subprograms, 4.7 generic packages as generics, 5.4 accesses, 5.2.5 ranges, 8.4 what a function gives is indexed; by hand."""
+    wanted = "103 2.50\n93\n<57><67><67>\nfalse77\n32032\n52\n10\n9353\n5.0-238\n53'c'false\ntrue\n-21474836483"
+    prints(simulate, GENERICS, wanted, "--top", "t")
