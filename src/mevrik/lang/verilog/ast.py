@@ -705,6 +705,7 @@ class Module(Node):
     sv: bool = False
     interface: bool = False
     program: bool = False
+    pull: str = ""  # "pull0" or "pull1": what unconnected inputs get
 
 
 class UdpRow(Node):

@@ -67,6 +67,7 @@ _AROUND = {
     "interface",
     "program",
 }
+_NET_TYPES = ("wire", "tri", "tri0", "tri1", "wand", "triand", "wor", "trior", "trireg", "uwire", "none")
 _NESTING_LIMIT = 200
 
 
@@ -268,6 +269,10 @@ class Preprocessor:
 
     def _do_default_nettype(self, text: str, at: int, pos: int) -> int:
         kind, at = self._word(text, at, pos, "default_nettype")
+        if kind not in _NET_TYPES:
+            hint = nearest(kind, _NET_TYPES)
+            self._error(pos, f"`default_nettype is followed by a type of nets or by none{hint} (19.2)", "directive")
+            kind = "wire"
         self._set("default_nettype", kind)
         return at
 
@@ -280,12 +285,15 @@ class Preprocessor:
         return at
 
     def _do_resetall(self, text: str, at: int, pos: int) -> int:
-        for name, value in (("timescale", None), ("default_nettype", "wire"), ("cell", False)):
+        for name, value in (("timescale", None), ("default_nettype", "wire"), ("cell", False), ("unconnected_drive", "")):
             self._set(name, value)
         return at
 
     def _do_unconnected_drive(self, text: str, at: int, pos: int) -> int:
         kind, at = self._word(text, at, pos, "unconnected_drive")
+        if kind not in ("pull0", "pull1"):
+            self._error(pos, "`unconnected_drive is followed by pull0 or pull1 (19.9)", "directive")
+            kind = ""
         self._set("unconnected_drive", kind)
         return at
 

@@ -24,6 +24,7 @@ class UnitParser(ItemParser):
         self.timescale: ast.Timescale | None = None
         self.nettype = "wire"
         self.cell = False
+        self.pull = ""
 
     def unit(self) -> ast.SourceUnit:
         result = ast.SourceUnit(annotated=self._delay_files())
@@ -59,6 +60,8 @@ class UnitParser(ItemParser):
                 self.nettype = str(value)
             elif setting.name == "cell":
                 self.cell = bool(value)
+            elif setting.name == "unconnected_drive":
+                self.pull = str(value)
 
     def _description(self, result: ast.SourceUnit) -> None:
         kind = self.kind
@@ -143,7 +146,7 @@ class UnitParser(ItemParser):
         except Recover:
             self.skip_to("endmodule", "always", "initial", "assign", "wire", "reg")
             self.last_error = self.i
-        nettype, cell = self.nettype, self.cell
+        nettype, cell, pull = self.nettype, self.cell, self.pull
         items = imported + self.items((closing, "module", "macromodule"))
         timescale, self.timescale = self.timescale, own
         end = self.pos
@@ -157,7 +160,9 @@ class UnitParser(ItemParser):
             )
             self.last_error = self.i
         self._apply_settings()
-        return ast.Module(pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv, closing == "endinterface")
+        return ast.Module(
+            pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv, closing == "endinterface", pull=pull
+        )
 
     def _port_list(self) -> tuple[list[ast.Port | ast.PortRef], bool]:
         self.skip_attributes()
