@@ -22,6 +22,7 @@ from mevrik.engine import abi
 from mevrik.engine.compile import NativeCode, cached, compile_text
 from mevrik.engine.layout import LEVELS, Instance, Layout, Slot
 from mevrik.engine.lower.module import Code, ModuleLowerer, clock_of
+from mevrik.engine.memory import MemoryWatch
 from mevrik.engine.tables import SignalTables
 
 WATCH_RECORD, WATCH_SWITCH = 2, 8  # of a watch byte
@@ -370,9 +371,14 @@ class Simulation:
         if self.typed is not None and self.typed.failed:
             return abi.ENDED_ERROR
         began = time.monotonic()
-        ended = int(self.lib.k_run(until))
+        with MemoryWatch(self._too_heavy):
+            ended = int(self.lib.k_run(until))
         self._spent += time.monotonic() - began
         return ended
+
+    def _too_heavy(self, limit: int) -> None:
+        self.kernel.heavy = limit
+        self.kernel.attention = 1
 
     def leave_code(self) -> None:
         """After the last run: better code is made for the next one if it would have paid."""

@@ -119,6 +119,7 @@ typedef struct {
     u32 sig_count, proc_count, proc_room, fn_count;
     volatile u32 attention; /* any of the requests below is set */
     volatile u32 swap, cancel, pause, flush;
+    volatile u32 heavy;     /* the process holds more memory than it may: GiB, else 0 */
     u64 now, limit;
     u64 delta, batches, delta_limit, loop_limit, loops;
     u64 steps, changes;

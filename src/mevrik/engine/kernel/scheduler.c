@@ -421,12 +421,20 @@ static void run(u32 number) {
     }
 }
 
+static __attribute__((noinline, cold)) void too_heavy(u32 site) {
+    char text[240];
+    snprintf(text, sizeof text, "the simulation holds more than %u GiB: objects and strings of SystemVerilog stay until the run ends, allocated values of VHDL until "
+             "they are deallocated", K.heavy);
+    k_stop(ENDED_ERROR, site, text);
+}
+
 /* Called now and then from loops: the only way out of one that never waits. */
 void k_loop(u32 site) {
     static u64 seen;
     if (seen != K.steps) { seen = K.steps; K.loops = 0; }
     K.loops += 4096;
     if (K.attention && K.cancel) k_stop(ENDED_CANCEL, site, "cancelled");
+    if (K.attention && K.heavy) too_heavy(site);
     if (K.loops > K.loop_limit) k_stop(ENDED_ERROR, site, "this loop never ends: it runs on without any delay or event control, so time stands still (an endless zero-delay loop)");
 }
 
@@ -460,6 +468,7 @@ static __attribute__((noinline)) void attend(void) {
     if (K.swap) { K.swap = 0; use_code(K.fns_next, K.commits_next, K.applies_next, K.edges_next, K.typed_edges_next); }
     if (K.flush) { K.flush = 0; out_flush(); record_flush(); }
     if (K.cancel) k_stop(ENDED_CANCEL, 0, "cancelled");
+    if (K.heavy) too_heavy(S->ring[(S->ring_at - 1) & 63]);
 }
 
 static __attribute__((noinline, cold)) void never_settles(void) {

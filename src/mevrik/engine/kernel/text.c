@@ -3,7 +3,7 @@
 #include <ctype.h>
 #include "kernel.h"
 
-typedef struct { u32 size, words; char *bytes; u64 *planes; } Kept;   /* planes: as a vector, the first character highest; then zeros */
+typedef struct { u32 size; char *bytes; u64 *planes; } Kept;   /* planes: as a vector, the first character highest; then zeros; made when asked for */
 static Kept *kept; static u64 kept_count, kept_room;
 static u32 *slots; static u64 slot_count;
 
@@ -24,6 +24,26 @@ static void rehash(void) {
     }
 }
 
+/* Room for what is never given back. */
+static char *bytes_for(u32 size) {
+    enum { BLOCK = 1 << 16 };
+    static char *at; static u32 left;
+    if (size > BLOCK / 4) return malloc(size);
+    if (size > left) { at = malloc(BLOCK); left = BLOCK; }
+    char *here = at;
+    at += size; left -= size;
+    return here;
+}
+static u32 words_in(const Kept *k) { return (k->size + 7) / 8; }
+static const u64 *planes_of(u64 t) {
+    Kept *k = &kept[t];
+    if (!k->planes) {
+        k->planes = calloc(2 * words_in(k), 8);
+        for (u32 i = 0; i < k->size; i++) ((u8 *)k->planes)[i] = (u8)k->bytes[k->size - 1 - i];
+    }
+    return k->planes;
+}
+
 u64 k_text(const char *data, u32 size) {
     if (!size) return 0;
     if (kept_count * 2 >= slot_count) rehash();
@@ -36,12 +56,10 @@ u64 k_text(const char *data, u32 size) {
         kept_room = kept_room ? kept_room * 2 : 256;
         kept = realloc(kept, kept_room * sizeof *kept);
     }
-    if (!kept_count) kept[kept_count++] = (Kept){0, 1, "", calloc(2, 8)};
-    u32 words = (size + 7) / 8;
-    Kept k = {size, words, malloc(size + 1), calloc(2 * words, 8)};
+    if (!kept_count) kept[kept_count++] = (Kept){0, "", 0};
+    Kept k = {size, bytes_for(size + 1), 0};
     memcpy(k.bytes, data, size);
     k.bytes[size] = 0;
-    for (u32 i = 0; i < size; i++) ((u8 *)k.planes)[i] = (u8)data[size - 1 - i];
     kept[kept_count] = k;
     slots[at] = (u32)kept_count;
     return kept_count++;
@@ -70,7 +88,8 @@ void k_text_into(u64 t, u64 *out, u32 width) {
     memset(out, 0, 8 * words);
     text_bytes(t, &size);
     if (!size) return;
-    memcpy(out, kept[t].planes, 8 * (words < kept[t].words ? words : kept[t].words));
+    u32 have = words_in(&kept[t]);
+    memcpy(out, planes_of(t), 8 * (words < have ? words : have));
     if (width % 64) out[words - 1] &= low_ones(width % 64);
 }
 
@@ -165,5 +184,5 @@ void k_text_arg(u64 t, Arg *out, u32 format) {
     static u64 nothing[2];
     u32 size;
     text_bytes(t, &size);
-    *out = (Arg){format ? ARG_TEXT : ARG_STRING, 8 * size, size ? kept[t].planes : nothing, size ? kept[t].planes + kept[t].words : nothing, ~0u, 0};
+    *out = (Arg){format ? ARG_TEXT : ARG_STRING, 8 * size, size ? (u64 *)planes_of(t) : nothing, size ? (u64 *)planes_of(t) + words_in(&kept[t]) : nothing, ~0u, 0};
 }

@@ -53,11 +53,12 @@ class StructureFindings(Looker):
                 self.warn(signal.pos, f"'{signal.name}' is read but never assigned: it stays x", "undriven")
 
     def _driven_inputs(self, unit: Unit) -> None:
-        """An input that the module itself drives (IEEE 1364-2005 12.3.9.2)."""
+        """An input that the module itself drives (IEEE 1364-2005 12.3.9.2); what a port is only a name for gets its value from that."""
+        ports = set(unit.ports)
         for process in unit.processes:
             drive = process.body[0] if process.kind == "assign" and not process.hidden and process.body else None
             for place in drive.target if isinstance(drive, n.Drive) else ():
-                if place.signal.port == "input" and place.signal.target is None:
+                if place.signal.port == "input" and place.signal in ports:
                     message = f"'{place.signal.name}' is an input, but driven here from inside as well: what comes from outside is disturbed"
                     self.warn(self.pos(drive.site), message, "driven-input")  # type: ignore[union-attr]
 
