@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tests.vhdl.rows import Row, Run, check_rows, prints
+from tests.vhdl.rows import Row, Run, check_rows, notes, prints
 
 DECLARATIONS = """
   type point is record x, y : integer; name : string(1 to 2); end record;
@@ -119,3 +119,138 @@ def test_generics_accesses_and_real_ranges(simulate: Run) -> None:
     """4.2 generic subprograms, 4.7 generic packages as generics, 5.4 accesses, 5.2.5 ranges, 8.4 what a function gives is indexed; by hand."""
     wanted = "103 2.50\n93\n<57><67><67>\nfalse77\n32032\n52\n10\n9353\n5.0-238\n53'c'false\ntrue\n-21474836483"
     prints(simulate, GENERICS, wanted, "--top", "t")
+
+
+CONFIGURATIONS = """
+library ieee; use ieee.std_logic_1164.all;
+entity leaf is generic (n : natural := 1; tag : string := "leaf"); port (a : in bit; b : out bit); end;
+architecture one of leaf is begin b <= a after n * 1 ns; process begin report leaf'path_name & " one " & integer'image(n) & tag; wait; end process; end;
+architecture two of leaf is begin b <= not a; process begin report leaf'path_name & " two " & integer'image(n) & tag; wait; end process; end;
+entity mid is port (x : in bit; y : out bit); end;
+architecture s of mid is
+  component leaf is generic (n : natural := 7; tag : string := "decl"); port (a : in bit; b : out bit); end component;
+  component other is port (p : in bit; q : out bit); end component;
+  signal w, v : bit;
+begin
+  u1 : leaf generic map (n => 3) port map (x, w);
+  u2 : other port map (p => w, q => v);
+  g : for i in 0 to 1 generate u3 : leaf port map (v, open); end generate;
+  y <= v;
+end;
+configuration inner of mid is
+  for s
+    for u1 : leaf use entity work.leaf(one); end for;
+    for u2 : other use entity work.leaf(two) generic map (n => 9, tag => "cfg") port map (a => p, b => q); end for;
+    for g(0) for all : leaf use entity work.leaf(one) generic map (n => n + 10, tag => tag); end for; end for;
+    for g(1) for u3 : leaf use open; end for; end for;
+  end for;
+end;
+configuration outer of mid is
+  for s
+    for all : leaf use entity work.leaf(two); end for;
+    for others : other use open; end for;
+  end for;
+end;
+entity top is end;
+architecture t of top is
+  component m is port (x : in bit; y : out bit); end component;
+  component mid is port (x : in bit; y : out bit); end component;
+  for k1 : mid use configuration work.inner;
+  for k2 : m use configuration work.outer;
+  signal a, b, c : bit;
+  type level is (low, mid_level, high);
+  package local is function twice(n : integer) return integer; constant later : string; end package;
+  package body local is function twice(n : integer) return integer is begin return 2 * n; end; constant later : string := "later"; end package body;
+  alias lv is level;
+begin
+  k1 : mid port map (a, b);
+  k2 : m port map (a, c);
+  process
+    use local.all;
+    package inp is type t is (p, q, r); procedure say(x : t); end package;
+    package body inp is procedure say(x : t) is begin report "say " & t'image(x); end; end package body;
+    alias tt is inp.t;
+    alias words : string(1 to 5) is later; variable l : lv := high;
+  begin
+    report integer'image(twice(21)) & words & words(5) & later & lv'image(l) & level'image(mid_level);
+    inp.say(q); inp.say(tt'succ(q));
+    a <= '1'; wait for 20 ns;
+    report bit'image(b) & bit'image(c);
+    wait;
+  end process;
+end;
+"""
+
+
+def test_configurations_of_components(simulate: Run) -> None:
+    """3.4, 7.3: components bound by other names, generics that only the configuration gives, `all`, `others`, `open`, one index of a
+    generate; packages and their bodies in declarative parts."""
+    done = simulate(CONFIGURATIONS, "--top", "top", suffix=".vhd")
+    assert notes(done.err) == [
+        ":top:k1:u1: one 3decl", ":top:k1:u2: two 9cfg", ":top:k1:g(0):u3: one 17decl", ":top:k2:u1: two 3decl", ":top:k2:g(0):u3: two 7decl",
+        ":top:k2:g(1):u3: two 7decl", "42laterrlaterhighmid_level", "say q", "say r", "'0''0'",
+    ]  # fmt: skip
+
+
+ARGUMENTS = """
+library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use std.textio.all;
+entity t is end;
+architecture a of t is
+  type weight is range 0 to 1_000_000 units mg; g = 1000 mg; kg = 1000 g; end units;
+  subtype unit_real is real range 0.0 to 1.0;
+  type bvf is file of bit_vector; type intf is file of integer; type rec is record a : integer; b : bit_vector(1 to 2); end record; type recf is file of rec;
+  type pair is array (0 to 1) of integer; type pairs is array (natural range <>) of pair;
+  signal sv : std_logic_vector(3 downto 0) := "0000"; signal clk : bit; signal s1, s2 : integer := 0;
+  function f(n : integer) return bit_vector is variable v : bit_vector(n downto 1) := (others => '1'); begin return v; end;
+  procedure drive(signal s : out std_logic; v : std_logic) is begin s <= v; end;
+  procedure watch(signal s : in std_logic; signal v : in std_logic_vector; n : integer) is begin report to_string(s) & to_string(v) & integer'image(v'length) & boolean'image(s'event); end;
+  procedure conv(variable x : out real; y : inout integer) is begin x := 2.6; y := y + 1; end;
+  procedure part(variable v : inout bit_vector) is begin v(v'left) := '1'; end;
+  procedure outs(a, b : out integer; c : in integer := 5) is begin a := c; b := c + 1; end;
+  function count(v : pairs) return integer is variable n : integer := 0; begin for k in v'range loop n := n + v(k)(0) * v(k)(1); end loop; return n; end;
+begin
+  process
+    variable l : line; variable i, j : integer := 3; variable r : real; variable bv : bit_vector(3 downto 0) := "0000"; variable b1, b2 : bit; variable sl : std_ulogic := 'H'; variable n : integer := 0; variable w : weight := 1500 mg;
+    file fb : bvf; file fi : intf; file fr : recf; variable len : natural; variable big : bit_vector(1 to 10); variable rc : rec; variable p : pair;
+    procedure say(t : string) is begin write(l, t); writeline(output, l); end;
+    variable u : unit_real := 0.5;
+  begin
+    say(weight'image(w) & weight'image(3 kg) & to_string(w) & weight'image(weight'value("2 g")) & integer'image(weight'pos(1 g)));
+    case? sl is when '0' => say("low"); when '1' => say("high"); when others => say("other"); end case?;
+    sl := 'L'; case? sl is when '0' => say("low"); when others => say("other"); end case?;
+    for k in f(3)'range loop n := n * 10 + k; end loop; say(integer'image(n) & integer'image(f(5)'length) & integer'image(f(4)'left));
+    for k in f(3)'reverse_range loop n := n + k; end loop; say(integer'image(n));
+    drive(sv(2), '1'); wait for 0 ns; watch(sv(2), sv(3 downto 1), 1);
+    conv(r, j); say(to_string(r, 1) & integer'image(j));
+    part(bv(2 downto 1)); part(bv); say(to_string(bv));
+    (b1, b2) := bit_vector'("10"); say(to_string(b1) & to_string(b2));
+    (b1, bv(2 downto 0)) := bit_vector'("0111"); say(to_string(b1) & to_string(bv));
+    (0 => i, 1 => j) := pair'(8, 9); say(integer'image(i) & integer'image(j));
+    (s1, s2) <= pair'(4, 7); wait for 0 ns; say(integer'image(s1) & integer'image(s2));
+    outs(b => i, a => j); say(integer'image(i) & integer'image(j)); outs(i, p(1), c => 9); say(integer'image(p(1)));
+    file_open(fb, "bv.bin", write_mode); write(fb, bit_vector'("1011")); write(fb, bit_vector'("01")); file_close(fb);
+    file_open(fb, "bv.bin", read_mode); read(fb, big, len); say(integer'image(len) & to_string(big(1 to len))); read(fb, big, len); say(integer'image(len) & boolean'image(endfile(fb))); file_close(fb);
+    file_open(fi, "i.bin", write_mode); for k in 1 to 3 loop write(fi, k * k); end loop; file_close(fi);
+    file_open(fi, "i.bin"); n := 0; while not endfile(fi) loop read(fi, i); n := n + i; end loop; file_close(fi); say(integer'image(n));
+    file_open(fr, "r.bin", write_mode); write(fr, rec'(5, "10")); file_close(fr); file_open(fr, "r.bin", read_mode); read(fr, rc); say(integer'image(rc.a) & to_string(rc.b)); file_close(fr);
+    say(integer'image(count(((1, 2), (3, 4)))) & integer'image(count((0 => (5, 5)))));
+    r := 1.5; u := r - 1.0; say(to_string(u, 1));
+    u := r; say("never");
+    wait;
+  end process;
+end;
+"""
+
+
+def test_arguments_targets_and_files(simulate: Run) -> None:
+    """4.2.2 every class of parameter, parts of signals and variables; 10.6.3 aggregates as targets; 5.5 files of values; 16.2 units; by hand.
+    The last value is none of its subtype, which stops the run."""
+    done = prints(
+        simulate,
+        ARGUMENTS,
+        "1500 mg3000000 mg1500 mg2000 mg1000\nhigh\nlow\n32154\n327\n2.64\n1100\n10\n01111\n89\n47\n65\n10\n41011\n2true\n14\n510\n1425\n0.5",
+        "--top",
+        "t",
+    )
+    assert "note: 10103true" in done.err
+    assert "the value 1.5 is outside of unit_real, whose range is 0 to 1" in done.err and done.status == 1
