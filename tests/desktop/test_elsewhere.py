@@ -114,3 +114,35 @@ def test_leaving_keeps_what_could_not_be_saved(opened: Shell, monkeypatch: pytes
         patch.setattr("mevrik.expect.table.write_atomically", refuse)
         opened.close()
     assert opened.isVisible() and desk.unsaved
+
+
+def test_files_that_come_and_go(shell: Shell, tmp_path: Path) -> None:
+    """A folder without settings: a new module is a subject, a new table is compared, one that went is gone; unsaved text stays."""
+    gate = tmp_path / "gate.v"
+    gate.write_text("module gate(input a, b, output y); assign y = a & b; endmodule\n")
+    shell.open(tmp_path)
+    settle(shell.session)
+    assert shell.session.project is not None and [s.name for s in shell.session.project.subjects] == ["gate"]
+    shell.show_desk("Sources")
+    editor = sources(shell).current
+    assert editor is not None
+    editor.setFocus()
+    editor.moveCursor(editor.textCursor().MoveOperation.End)
+    editor.insertPlainText("// not saved yet\n")
+    (tmp_path / "gate.csv").write_text("a,b,y\n0,-,0\n1,0,0\n1,1,1\n")
+    (tmp_path / "paddle.v").write_text("module paddle(input c, output d); assign d = !c; endmodule\n")
+    shell.look_again()
+    settle(shell.session)
+    assert [s.name for s in shell.session.project.subjects] == ["gate", "paddle"]
+    assert shell.session.findings["gate"].agrees and len(shell.session.findings["gate"].ledgers) == 1
+    current = sources(shell).current
+    assert current is not None and "// not saved yet" in current.toPlainText() and current.unsaved
+    (tmp_path / "paddle.v").unlink()
+    shell.look_again()
+    settle(shell.session)
+    assert [s.name for s in shell.session.project.subjects] == ["gate"]
+    (tmp_path / "old").mkdir()
+    (tmp_path / "old" / "gate.v").write_text(gate.read_text())
+    shell.look_again()
+    settle(shell.session)
+    assert "old/gate.v: 'gate' is declared here too; gate.v is used" in shell.inspector.view.toPlainText()

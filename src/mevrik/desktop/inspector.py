@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+import os
 import textwrap
 from pathlib import Path
 
@@ -172,6 +173,10 @@ class Inspector(QWidget):
         state, words = verdict(found, subject.name in self.session.progress)
         kind = {"agree": "agree", "differ": "differ", "failed": "differ", "unknown": "unknown"}.get(state, "faint")
         parts = [f"<h3>{html.escape(subject.name)}</h3><p class='{kind}'>{words}</p>"]
+        parts += [
+            f"<p class='faint'>{html.escape(os.path.relpath(p.file, project.folder))}: {html.escape(p.text)}</p>"
+            for p in project.problems[:4]
+        ]
         if found is None:
             return "".join(parts)
         for ledger in found.ledgers:
@@ -196,7 +201,8 @@ class Inspector(QWidget):
         if found.printed:
             lines = found.printed.rstrip().splitlines()
             shown = "<br>".join(html.escape(x).replace(" ", "&nbsp;") for x in lines[-12:])
-            parts.append(f"<h4>Printed, {len(lines)} lines</h4><p class='code'>{shown}</p>")
+            count = f"{len(lines)} line{'s' if len(lines) != 1 else ''}"
+            parts.append(f"<h4>Printed, {count}</h4><p class='code'>{shown}</p>")
         return "".join(parts)
 
     @staticmethod

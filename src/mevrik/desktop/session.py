@@ -14,6 +14,7 @@ from mevrik.expect.table import Problem
 from mevrik.explain.ladder import busiest_moment
 from mevrik.lang.diagnostics import Diagnostic
 from mevrik.project.examine import Findings, Progress, examine
+from mevrik.project.files import files_of_interest
 from mevrik.project.load import load_project
 from mevrik.project.project import FILE, Project, Subject
 from mevrik.project.project_file import set_file
@@ -54,6 +55,13 @@ def _stamps(subject: Subject) -> list[tuple[int, int] | None]:
     return found
 
 
+def _files_in(folder: Path) -> frozenset[tuple[Path, int]]:
+    try:
+        return files_of_interest(folder)
+    except OSError:  # a file went away meanwhile
+        return frozenset()
+
+
 class Session(QObject):
     project_changed = Signal()
     subject_changed = Signal()
@@ -77,6 +85,7 @@ class Session(QObject):
         self.mark: int | None = None  # the second cursor
         self.window: tuple[float, float] = (0.0, 1.0)
         self.progress: dict[str, Progress] = {}
+        self._files: frozenset[tuple[Path, int]] = frozenset()  # what there was in the folder when the subjects were found
         self._seen: dict[str, list[tuple[int, int] | None]] = {}  # by subject: its files as they were when it was examined
         self._jobs: dict[str, Job] = {}
         self._waiting: list[Subject] = []
@@ -89,8 +98,10 @@ class Session(QObject):
 
     def open(self, folder: Path) -> None:
         """Open a project folder and examine everything in it. Raises ProjectError."""
+        files = _files_in(folder)
         project = load_project(folder)
         self.close_project()
+        self._files = files
         self.project = project
         self.subject = project.subjects[0] if project.subjects else None
         settings = QSettings()
@@ -121,6 +132,7 @@ class Session(QObject):
         if self.project is None:
             return
         name = self.subject.name if self.subject else ""
+        self._files = _files_in(self.project.folder)
         self.project = load_project(self.project.folder)
         self.subject = self.project.subject(name) or (self.project.subjects[0] if self.project.subjects else None)
         self.project_changed.emit()
@@ -187,7 +199,10 @@ class Session(QObject):
                 self.examine(subject)
 
     def look_again(self) -> None:
-        """Examine what other programs changed files of since it was examined."""
+        """Examine what other programs changed files of since it was examined; where files came or went, find the subjects anew."""
+        if self.project is not None and self._files != _files_in(self.project.folder):
+            self.reload()
+            return
         for subject in self.project.subjects if self.project is not None else ():
             if subject.name in self._seen and self._seen[subject.name] != _stamps(subject):
                 self.examine(subject)

@@ -74,7 +74,7 @@ def check_command(folder: Path, json_file: str | None, junit_file: str | None, o
     except OSError as error:
         print(f"mevrik: the report can't be written: {error}", file=sys.stderr)
         return 2
-    if any(f.failed for f in results) or project.problems:
+    if any(f.failed for f in results) or any(p.severity == "error" for p in project.problems):
         return 2 if any(d.severity == "error" for f in results for d in f.diagnostics) or any(f.problems for f in results) else 1
     return 0 if agree == len(compared) and compared and not races else 1
 

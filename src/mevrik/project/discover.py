@@ -21,15 +21,16 @@ def found_project(folder: Path) -> Project:
         project.problems.append(Problem(str(folder), 1, f"there is no HDL file here; Mevrik reads {kinds} files", "note"))
         return project
     analysis = analyse(files)
-    where: dict[str, Path] = {}
+    holders: dict[str, list[Path]] = {}  # of each unit, the files that declare it
     helpers: list[Path] = []  # packages and the like: all subjects get them
     for file in files:
         alone = analyse([file])
         names = alone.unit_names()
         for name in names:
-            where.setdefault(name, file)
+            holders.setdefault(name, []).append(file)
         if not names or alone.shared:
             helpers.append(file)
+    where = {name: _chosen(name, found, folder, project) for name, found in holders.items()}
     for name in (*analysis.bound_to(), *sorted(analysis.library.beside())):
         if name in where and where[name] not in helpers:
             helpers.append(where[name])
@@ -57,6 +58,16 @@ def found_project(folder: Path) -> Project:
             _plan_of(folder, subject.module), _best(subject.module, captures),
         )  # fmt: skip
     return project
+
+
+def _chosen(name: str, holders: list[Path], folder: Path, project: Project) -> Path:
+    """Of several files that declare a unit the one that is named like it, the one least deep down; the others are told of."""
+    first, *others = sorted(holders, key=lambda p: (p.stem.lower() != name.lower(), len(p.parts), p))
+    for other in others:
+        shown = first.relative_to(folder)
+        said = f"'{name}' is declared here too; {shown} is used. A mevrik.toml with the sources of each subject chooses otherwise"
+        project.problems.append(Problem(str(other), 1, said, "note"))
+    return first
 
 
 def _add_found(

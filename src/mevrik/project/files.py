@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from mevrik.lang.analysis import SOURCE_SUFFIXES
+from mevrik.project.project import FILE
 
 SKIPPED = {".mevrik", ".git", ".venv", "__pycache__", "node_modules"}
 FILE_LIMIT = 5000
@@ -36,3 +37,9 @@ def hdl_files(folder: Path) -> list[Path]:
 def csv_files(folder: Path) -> list[Path]:
     """All tables and captures below a folder."""
     return [p for p in _walk(folder) if p.suffix.lower() == ".csv"]
+
+
+def files_of_interest(folder: Path) -> frozenset[tuple[Path, int]]:
+    """What decides which subjects there are: sources, tables, captures and plans by their names, settings also by their time (ns)."""
+    kinds = (*SOURCE_SUFFIXES, ".csv", ".vcd", ".toml")
+    return frozenset((p, p.stat().st_mtime_ns if p.name == FILE else 0) for p in _walk(folder) if p.suffix.lower() in kinds)

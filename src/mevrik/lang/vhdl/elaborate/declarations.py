@@ -389,7 +389,12 @@ class Declarations(Subprograms):
 
     def _alias(self, d: a.AliasDecl) -> None:
         name = d.name
-        if isinstance(name, a.Name) and name.id.startswith('"') and d.signature is not None and not self._declared(name.id, d.signature):
+        if (
+            isinstance(name, a.Name)
+            and name.id.startswith('"')
+            and d.signature is not None
+            and not self._declared(name.id, d.signature)
+        ):
             self._alias_predefined(d, name.id.strip('"'), d.signature)
             return
         found = self.denote(name) if isinstance(name, (a.Name, a.Select)) else None
