@@ -67,3 +67,43 @@ def test_operators_of_sequences(simulate: Callable[..., Done]) -> None:
         name, _, tick = line.split()
         found[name].append(int(tick) - 1)
     assert found == ENDS
+
+
+STRONG = """
+module tb;
+  logic clk = 0; int t = 0; logic a, b, c = 1;
+  logic [1:8] A = 8'b1000_0100, B = 8'b0010_0000;
+  always #5 clk = ~clk;
+  initial begin for (int k = 1; k <= 8; k++) begin a = A[k]; b = B[k]; @(posedge clk); t = k; #1; end $finish; end
+  `define P(n, p) n: assert property (@(posedge clk) p) else $display("%s %0d", `"n`", t);
+  `P(s_eventually_b,  a |-> s_eventually b)
+  `P(s_in_two,        a |-> (s_eventually [1:2] b))
+  `P(in_two,          a |-> (eventually [1:2] b))
+  `P(s_until_b,       a |-> (c s_until b))
+  `P(until_b,         a |-> (c until b))
+  `P(s_next,          a |-> s_nexttime !a)
+  `P(s_third,         a |-> s_nexttime [3] !a)
+  `P(third,           a |-> nexttime [3] !a)
+  `P(s_throughout,    a |-> s_always [1:3] c)
+  `P(throughout_3,    a |-> always [1:3] c)
+  `P(s_sequence,      a |-> strong(##[1:$] b ##1 !b))
+  `P(a_sequence,      a |-> weak(##[1:$] b ##1 !b))
+  `P(never,           not strong(a ##[1:$] (b && a)))
+  `P(s_off,           disable iff (t > 6) a |-> s_eventually b)
+  in_vain: cover property (@(posedge clk) a |-> s_eventually b);
+endmodule"""
+
+
+def test_strong_properties_fail_when_the_run_ends(simulate: Callable[..., Done]) -> None:
+    """16.12.2, 16.12.10 to 16.12.13: what began at 1 is settled; of what began at 6 the strong ones are still open when the last tick was
+    8, but for those whose two ticks are over; nothing is open of an attempt that was disabled."""
+    done = simulate(STRONG, suffix=".sv")
+    assert done.status == 0, done.err
+    assert sorted(done.out.split("\n")) == [
+        "", "in_two 8", "s_eventually_b 8", "s_in_two 8", "s_sequence 8", "s_third 8", "s_throughout 8", "s_until_b 8",
+    ]  # fmt: skip
+
+
+def test_what_a_strong_property_does_can_not_wait(simulate: Callable[..., Done]) -> None:
+    text = 'module tb; logic c, a; assert property (@(posedge c) s_eventually a) else #1 $display("late"); endmodule'
+    assert "can't wait: the run may have ended (16.12.2)" in simulate(text, suffix=".sv").err

@@ -508,8 +508,8 @@ class DefaultClocking(Item):
 
 class Prop(Node):
     """A property or sequence (IEEE 1800-2017 clause 16). op: bool (expr), delay (parts: left if any, right; low, high), repeat, goto,
-    nonconsecutive (low, high), and, or, intersect, within, throughout (expr), first_match, not, implies, follows (`|=>`), if
-    (expr), clocked (control), disable (expr). A `high` of None is `$`."""
+    nonconsecutive (low, high), and, or, intersect, within, throughout (expr), first_match, not, implies, follows (`|=>`), strong
+    (an attempt that is under way when the run ends fails), if (expr), clocked (control), disable (expr). A `high` of None is `$`."""
 
     op: str
     parts: list[Prop] = field(default_factory=list)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design import walk
 from mevrik.design.record import Value, field
 from mevrik.design.types import BIT, INTEGER, List, Vec
 from mevrik.design.unit import Process, Signal
@@ -165,6 +166,8 @@ class AssertionElaborator:
         self.clear: list[n.Stmt] = []
         self.fails, self.passes = elab.local(_COUNT, tree.pos), elab.local(_COUNT, tree.pos)
         self.letters = 0
+        self.strong = False
+        self.pending: list[Signal] = []  # the attempts that fail if they are under way when the run ends
 
     def error(self, pos: int, message: str, code: str = "unsupported") -> Exception:
         return self.elab.error(pos, message, code)
@@ -193,6 +196,8 @@ class AssertionElaborator:
             if elab.context.assertions_switched:
                 self.steps[:0] = self._given_up_if_killed()
             body = self._with_actions(self.steps)
+            if self.pending:
+                self._fail_at_the_end()
             off: n.Expr | None = elab.truth(disable) if disable is not None else None
         finally:
             elab.clock = saved
@@ -204,6 +209,16 @@ class AssertionElaborator:
                 elab.unit.processes.append(Process("always", [clear], tree.pos, elab.scope.prefix, sense, hidden=True))
         elab.unit.processes.append(
             Process("always", body, tree.pos, elab.scope.prefix, clock, locals=elab.process_locals, hidden=True, region="reactive")
+        )
+
+    def _fail_at_the_end(self) -> None:
+        """Strong properties whose attempts never came to their end (16.12.2)."""
+        elab, failing = self.elab, self._failing()
+        if walk.suspends(failing):
+            raise self.error(self.tree.pos, "what a strong property does when it fails can't wait: the run may have ended (16.12.2)")
+        body = [n.RepeatLoop(self.site, n.ListValue(INTEGER, "size", n.Ref(q.type, q), ()), failing) for q in self.pending]
+        elab.unit.processes.append(
+            Process("final", list(body), self.tree.pos, elab.scope.prefix, None, locals=elab.process_locals, hidden=True)
         )
 
     def _given_up_if_killed(self) -> list[n.Stmt]:
@@ -245,17 +260,22 @@ class AssertionElaborator:
 
     def _with_actions(self, steps: list[n.Stmt]) -> list[n.Stmt]:
         elab, tree = self.elab, self.tree
-        failed = elab.body(tree.other)
-        if tree.other is None and tree.kind != "cover":
-            text = f"assertion {tree.label or ''} failed".replace("  ", " ").encode()
-            words = n.Const(Vec(8 * len(text)), int.from_bytes(text, "big"), 0, True)
-            failed = [n.SysTask(self.site, "$error", (words,), elab.scope.prefix)]
+        failed = self._failing()
         passed = elab.body(tree.then)
         made = list(steps)
         for count, action in ((self.fails, failed), (self.passes, passed)):
             if action:
                 made.append(n.RepeatLoop(self.site, n.Ref(_COUNT, count), action))
         return made
+
+    def _failing(self) -> list[n.Stmt]:
+        """What is done for an attempt that fails."""
+        elab, tree = self.elab, self.tree
+        if tree.other is not None or tree.kind == "cover":
+            return elab.body(tree.other)
+        text = f"assertion {tree.label or ''} failed".replace("  ", " ").encode()
+        words = n.Const(Vec(8 * len(text)), int.from_bytes(text, "big"), 0, True)
+        return [n.SysTask(self.site, "$error", (words,), elab.scope.prefix)]
 
     # ---- properties ----
 
@@ -271,6 +291,10 @@ class AssertionElaborator:
             self.check(prop.parts[1], matched, False)
         elif prop.op == "not":
             self.check(prop.parts[0], starts, not inverted)
+        elif prop.op == "strong":
+            saved, self.strong = self.strong, not inverted
+            self.check(prop.parts[0], starts, inverted)
+            self.strong = saved
         elif prop.op == "if":
             assert prop.expr is not None
             cond = self._letter(prop.expr)
@@ -291,7 +315,7 @@ class AssertionElaborator:
 
     def _is_property(self, prop: ast.Prop) -> bool:
         prop = self._named(prop)
-        return prop.op in ("implies", "follows", "not", "if") or any(self._is_property(p) for p in prop.parts)
+        return prop.op in ("implies", "follows", "not", "if", "strong") or any(self._is_property(p) for p in prop.parts)
 
     def _antecedent(self, a: Automaton, starts: Signal) -> Signal:
         """How many attempts have their condition matched at this tick; one that can match no more has held in vain."""
@@ -317,10 +341,12 @@ class AssertionElaborator:
             self._add(good, n.Ref(_COUNT, starts))
             return
         one = n.Const(_COUNT, 1)
-        self._follow(a, starts, lambda _: [self._added(good, one)], lambda _: [self._added(bad, one)], ends_at_match=True)
+        queue = self._follow(a, starts, lambda _: [self._added(good, one)], lambda _: [self._added(bad, one)], ends_at_match=True)
+        if self.strong:
+            self.pending.append(queue)
 
-    def _follow(self, a: Automaton, starts: Signal, on_match: object, on_end: object, ends_at_match: bool) -> None:
-        """One step of every attempt, and of those that begin."""
+    def _follow(self, a: Automaton, starts: Signal, on_match: object, on_end: object, ends_at_match: bool) -> Signal:
+        """One step of every attempt, and of those that begin. Gives where those that are under way are kept."""
         elab, site = self.elab, self.site
         assert callable(on_match) and callable(on_end)
         if a.states > STATE_LIMIT:
@@ -368,6 +394,7 @@ class AssertionElaborator:
             n.Assign(site, (whole(index),), n.Const(INTEGER, 0)),
             n.Loop(site, n.Binary(BIT, "<", here, size), body, []),
         ]
+        return queue
 
     def _a_tick_later(self, count: Signal) -> Signal:
         elab = self.elab

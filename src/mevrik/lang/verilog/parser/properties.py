@@ -6,7 +6,10 @@ from mevrik.lang.cursor import Recover
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.timing import TimingParser
 
-_GROUPED = {"##", "|->", "|=>", "throughout", "within", "intersect", "first_match", "and", "or", "not", "if", "@", "disable"}
+_GROUPED = {
+    "##", "|->", "|=>", "throughout", "within", "intersect", "first_match", "and", "or", "not", "if", "@", "disable", "until", "until_with",
+    "s_until", "s_until_with", "eventually", "s_eventually", "always", "s_always", "nexttime", "s_nexttime", "strong", "weak", "implies", "iff",
+}  # fmt: skip
 _BINARY = (("or",), ("and",), ("intersect",), ("within",))
 _LATER = {
     "until", "until_with", "s_until", "s_until_with", "s_always", "s_eventually", "eventually", "nexttime", "s_nexttime", "implies",
@@ -58,9 +61,8 @@ class PropertyParser(TimingParser):
         return p.expr
 
     def _until(self, left: ast.Prop) -> ast.Prop:
-        """`a until b` fails where neither holds and b never did before; with `until_with` a has to hold where b does too (16.12.12).
-        A strong form is taken for a weak one: it differs only when the run ends before b."""
-        pos, both = self.pos, self.kind.endswith("with")
+        """`a until b` fails where neither holds and b never did before; with `until_with` a has to hold where b does too (16.12.12)."""
+        pos, both, strong = self.pos, self.kind.endswith("with"), self.kind.startswith("s_")
         self.i += 1
         a, b = self._expression_of(left), self._expression_of(self._binary_property(0))
         waiting = ast.Binary(pos, "&&", a, _not(b))
@@ -69,7 +71,7 @@ class PropertyParser(TimingParser):
         one = ast.Number(pos, None, True, 1, 0)
         held = ast.Prop(pos, "repeat", [ast.Prop(pos, "bool", expr=waiting)], low=zero)
         failing = ast.Prop(pos, "delay", [held, ast.Prop(pos, "bool", expr=broken)], low=one, high=one)
-        return ast.Prop(pos, "not", [failing])
+        return _strong(ast.Prop(pos, "not", [failing]), strong)
 
     def _binary_property(self, level: int) -> ast.Prop:
         if level == len(_BINARY):
@@ -124,26 +126,33 @@ class PropertyParser(TimingParser):
     def _property_primary(self) -> ast.Prop:
         pos = self.pos
         if self.kind in ("nexttime", "s_nexttime"):
+            strong = self.kind == "s_nexttime"
             self.i += 1
             count = self.expression() if self.accept("[") else ast.Number(pos, None, True, 1, 0)
             if self.kinds[self.i] == "]":
                 self.i += 1
+            if strong:
+                return _strong(ast.Prop(pos, "delay", [self._property_primary()], low=count, high=count))
             ticks = ast.Prop(pos, "delay", [_always_true(pos)], low=count, high=count)  # the tick meant, and from there (16.12.10)
             return ast.Prop(pos, "implies", [ticks, self._property_primary()])
         if self.kind in ("eventually", "s_eventually", "s_always", "always") and self.ahead() == "[":
-            never = self.kind.endswith("always")
+            never, strong = self.kind.endswith("always"), self.kind.startswith("s_")
             self.i += 2
             low, high = self._range_behind()
             inner = self._property_primary()
             if never:  # no tick of the range without it
                 inner = ast.Prop(pos, "bool", expr=_not(self._expression_of(inner)))
             somewhere = ast.Prop(pos, "delay", [inner], low=low, high=high)
-            return ast.Prop(pos, "not", [somewhere]) if never else somewhere
-        if self.kind == "weak" and self.ahead() == "(":
+            return _strong(ast.Prop(pos, "not", [somewhere]) if never else somewhere, strong)
+        if self.accept("s_eventually"):
+            zero = ast.Number(pos, None, True, 0, 0)
+            return _strong(ast.Prop(pos, "delay", [self._property_primary()], low=zero))
+        if self.kind in ("weak", "strong") and self.ahead() == "(":
+            strong = self.kind == "strong"
             self.i += 2
             inner = self.property_spec()
             self.expect(")")
-            return inner
+            return _strong(inner, strong)
         if self.kind in _LATER:
             self.fail(pos, f"the property operator '{self.texts[self.i]}' is not supported (IEEE 1800-2017 16.12)", "unsupported")
         if self.accept("not"):
@@ -239,6 +248,11 @@ class PropertyParser(TimingParser):
                 break
         self.expect(")", "after the arguments")
         return ports
+
+
+def _strong(p: ast.Prop, strong: bool = True) -> ast.Prop:
+    """An attempt of it that is under way when the run ends has failed, if it is strong (16.12.2)."""
+    return ast.Prop(p.pos, "strong", [p]) if strong else p
 
 
 def _not(e: ast.Expr) -> ast.Expr:
