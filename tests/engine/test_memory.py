@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import os
 import subprocess
 import sys
 from pathlib import Path
 
 import pytest
 
+from mevrik.engine.memory import available
 from mevrik.waves.record import RunRecord
 
 LIMITED = "import sys, mevrik.engine.memory as m; m.SHARE = {share}; from mevrik.cli import main; sys.exit(main(sys.argv[1:]))"
@@ -47,7 +47,7 @@ end;""",
 @pytest.mark.parametrize("name", list(PROGRAMS))
 def test_growing_without_end(name: str, tmp_path: Path) -> None:
     (tmp_path / name).write_text(PROGRAMS[name])
-    share = (300 << 20) / (os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE"))
+    share = (300 << 20) / available()
     command = [sys.executable, "-c", LIMITED.format(share=share), "run", name, "--record", "all", "--record-file", "tb.run"]
     done = subprocess.run(command, cwd=tmp_path, capture_output=True, text=True, timeout=60)
     assert done.returncode == 1, done.stderr

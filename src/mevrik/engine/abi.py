@@ -123,6 +123,7 @@ class KernelState(c.Structure):
         ("error_site", c.c_uint32),
         ("root", c.c_char_p),
         ("programs", c.c_uint32),
+        ("inst_parents", c.c_void_p),
     ]
 
 

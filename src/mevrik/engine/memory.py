@@ -16,12 +16,22 @@ def held() -> int:
         return int(statm.read().split()[1]) * os.sysconf("SC_PAGE_SIZE")
 
 
+def available() -> int:
+    """Bytes that the machine has, or the group of processes that this one is in may hold."""
+    machine = os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
+    try:
+        with open("/sys/fs/cgroup/memory.max") as group:
+            return min(machine, int(group.read()))
+    except (OSError, ValueError):  # no such group, or one without a limit
+        return machine
+
+
 class MemoryWatch:
     """Looks now and then while a run goes on; `tell` hears once, with the limit in GiB, that it is passed."""
 
     def __init__(self, tell: Callable[[int], None]) -> None:
         self._tell = tell
-        self._limit = int(SHARE * os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE"))
+        self._limit = int(SHARE * available())
         self._over = threading.Event()
 
     def __enter__(self) -> None:

@@ -198,6 +198,9 @@ class Simulation:
         names = [i.path.encode() for i in layout.instances]
         self._names = (c.c_char_p * len(names))(*names)
         self.kernel.inst_names = c.cast(self._names, c.c_void_p)
+        parents = [(i.parent or i).number for i in layout.instances]
+        self._parents = (c.c_uint32 * len(parents))(*parents)
+        self.kernel.inst_parents = c.cast(self._parents, c.c_void_p)
         self.kernel.tick_exp = self.prepared.design.tick_exp
         finer = [u.precision_exp for u in self.prepared.design.units if u.precision_exp > self.prepared.design.tick_exp]
         if typed is not None and finer:

@@ -203,6 +203,7 @@ static void put_scope(Text *t, u32 inst, const char *scope) {
         put(t, scope + 1, length && scope[length] == '.' ? length - 1 : length);
         return;
     }
+    for (; *scope == '^'; scope++) inst = K.inst_parents[inst];         /* what is above */
     const char *name = K.inst_names[inst];
     put(t, name, strlen(name));
     size_t n = strlen(scope);

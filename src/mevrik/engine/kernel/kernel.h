@@ -134,6 +134,7 @@ typedef struct {
     u32 error_site;
     const char *root;       /* files must lie below this folder; null: anywhere */
     u32 programs;           /* procedures of programs that have not ended */
+    const u32 *inst_parents; /* by the number of an instance, that of the one around it */
 } Kernel;
 
 extern Kernel K __attribute__((visibility("hidden")));

@@ -46,6 +46,7 @@ class DeclarationElaborator(PortElaborator):
     deferred: list[tuple[Scope, ast.Item]]
     coming: set[str]
     _announced: set[ast.ClassDecl | ast.Function]
+    early: set[ast.Item]  # declared before their block is elaborated
     subs: list[SubDecl]
     delayed_nets: dict[Signal, Signal]  # a net with a delay of its own, and what stands before it
     clockings: list[ClockingName]
@@ -421,6 +422,8 @@ class DeclarationElaborator(PortElaborator):
             if not local:
                 if not item.lifetime and not item.constant:
                     self._tell_of_one_start(item)
+                if item in self.early:
+                    continue
                 self.guard_declaration(item, scope, lambda item=item: self._variables(item, scope))  # type: ignore[misc]
                 continue
             shape = self.resolve_type(item.type)
@@ -428,6 +431,15 @@ class DeclarationElaborator(PortElaborator):
                 made = self.signal(scope, d.name, shape, d.dims, "local", d.pos)
                 inits += self.local_start(made, d)
         return inits
+
+    def declare_early(self, items: list[ast.Item], scope: Scope) -> None:
+        """The static variables of a named block that others ask for before its statements are elaborated."""
+        kept, self.scope = self.scope, scope
+        for item in items:
+            if isinstance(item, ast.VarDecl) and item.lifetime != "automatic" and not (self.module.sv and item.constant):
+                self.early.add(item)
+                self.guard_declaration(item, scope, lambda item=item: self._variables(item, scope))  # type: ignore[misc]
+        self.scope = kept
 
     def _tell_of_one_start(self, item: ast.VarDecl) -> None:
         """A static variable in a procedure whose initial value looks as if it were given at each entry (IEEE 1800-2017 6.21). Where the

@@ -75,8 +75,11 @@ class NameElaborator(SamplingElaborator):
         if found is None and scope.loses(tree.name):
             raise Abandon
         if found is None:
-            if steps and isinstance(steps[0], ast.Member):
+            if any(isinstance(step, ast.Member) for step in steps):
                 return self._upward(tree, steps)
+            above = self._above(tree.name)
+            if above is not None:
+                return above
             raise self.undeclared(tree.pos, tree.name, f"'{tree.name}' is not declared{self._meant(tree.name, scope)}")
         if isinstance(found[0], Ambiguous):
             raise self.error(tree.pos, found[0].message, "ambiguous")
@@ -179,6 +182,8 @@ class NameElaborator(SamplingElaborator):
                 at, step = 0, steps[0]
                 assert isinstance(step, ast.Member)
             found = inside.names.get(step.name)
+            if found is None and home.announce_blocks():
+                found = inside.names.get(step.name)
             if found is None:
                 raise self.error(step.pos, _not_there(name, step.name, inside, home), "unknown-name")
             entity, name = found, step.name
@@ -247,18 +252,32 @@ class NameElaborator(SamplingElaborator):
             outer = above.parent
             if outer is None:
                 break
-            found = (above.parent_scope or outer.root).find(tree.name)
-            if found is not None:
-                entity, rest = outer._descend(found[0], tree.name, steps, (), outer)
-                if isinstance(entity, Signal):
-                    path = ("^",) * level + entity.path
-                    return self.stand_in(walk.owner(entity), path, outer), rest
-                return entity, rest
+            found = outer.find_or_announce(tree.name, above.parent_scope or outer.root)
+            if found is not None and (isinstance(steps[0], ast.Member) or isinstance(found, dict)):
+                return self._descend(found, tree.name, steps, ("^",) * level, outer)
             above = outer
         other = self._named_top(tree.name)
         if other is not None:
             return self._descend(other.root, tree.name, steps, (f"/{tree.name}",), other)
         raise self.undeclared(tree.pos, tree.name, f"'{tree.name}' is not declared{nearest(tree.name, self.scope.visible())}")
+
+    def _above(self, name: str) -> tuple[object, list[ast.Expr]] | None:
+        """A task, function or named block of a module above: for those the search goes on beyond the module (12.7)."""
+        level, here = 0, self.itself
+        while here.parent is not None:
+            level, outer = level + 1, here.parent
+            found = outer.find_or_announce(name, here.parent_scope or outer.root)
+            if isinstance(found, (SubDecl, BlockName)):
+                return self._descend(found, name, [], ("^",) * level, outer)
+            here = outer
+        return None
+
+    def find_or_announce(self, name: str, scope: Scope) -> object | None:
+        """What a name stands for in a scope of this module; a named block may stand in a procedure that is not elaborated yet."""
+        found = scope.find(name)
+        if found is None and self.announce_blocks():
+            found = scope.find(name)
+        return found[0] if found is not None else None
 
     def _named_top(self, name: str) -> UnitElaborator | None:
         """A module that nothing instantiates is at the top too (1364-2005 12.1.1): it is there as soon as it is named."""

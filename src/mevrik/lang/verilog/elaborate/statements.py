@@ -22,8 +22,12 @@ from mevrik.lang.verilog.elaborate.tasks import TaskElaborator
 
 class StatementElaborator(TaskElaborator):
     deferred: list[tuple[Scope, ast.Item]]
+    _procedures_announced: int  # of `deferred`, those whose named blocks are known
 
     def declare_items(self, items: list[ast.Item], scope: Scope, automatic: bool) -> list[n.Stmt]:
+        raise NotImplementedError
+
+    def declare_early(self, items: list[ast.Item], scope: Scope) -> None:
         raise NotImplementedError
 
     def remote_block_of(self, entity: SubDecl) -> RemoteBlock | None:
@@ -145,16 +149,22 @@ class StatementElaborator(TaskElaborator):
         outer.positions[s.label] = s.pos
         return made
 
-    def announce_blocks(self) -> None:
-        """Make the named blocks known of the procedures that are not elaborated yet: a disable may name one further down (12.5)."""
-        for scope, item in self.deferred:
+    def announce_blocks(self) -> bool:
+        """Make the named blocks known, and the variables in them, of the procedures that are not elaborated yet: a disable may name one
+        further down, another module one in here (12.5). False if that was done before."""
+        known, self._procedures_announced = self._procedures_announced, len(self.deferred)
+        for scope, item in self.deferred[known:]:
             if isinstance(item, ast.Always):
                 self._announce_in(item.body, scope)
+        return known < len(self.deferred)
 
     def _announce_in(self, tree: object, scope: Scope) -> None:
         if isinstance(tree, ast.Block) and tree.label:
             if tree.label not in scope.names:
-                self.declare_block(tree, scope).announced = True
+                announced = self.declare_block(tree, scope)
+                announced.announced = True
+                if announced.scope is not None:
+                    self.declare_early(tree.decls, announced.scope)
             found = scope.names[tree.label]
             if not isinstance(found, BlockName) or found.scope is None:
                 return

@@ -126,10 +126,11 @@ class SubprogramElaborator(GenerateElaborator):
                 block.body.extend(self.body(inner))
             sub.body = [block]
             give_branches_their_variables(sub.body)
-            if self.scale is not own_scale:
-                for s in walk.statements(sub.body):
-                    if isinstance(s, n.SysTask):
-                        s.unit = self.scale.unit
+            above = "^" * entity.scope.path.count("^") if isinstance(entity.scope, RemoteScope) else ""
+            for s in walk.statements(sub.body) if above or self.scale is not own_scale else ():
+                if isinstance(s, n.SysTask):
+                    s.unit = self.scale.unit
+                    s.scope = above + s.scope
             if tree.is_task:
                 sub.suspends = entity.owner is not None and entity.owner.is_virtual(tree.name)  # one below may wait
                 sub.suspends = sub.suspends or walk.suspends(sub.body)  # that it calls itself is no reason

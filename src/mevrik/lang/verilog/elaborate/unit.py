@@ -75,6 +75,8 @@ class UnitElaborator(SubprogramElaborator):
         self.anonymous = 0
         self.stars: list[Process] = []
         self._announced: set[ast.ClassDecl | ast.Function] = set()
+        self._procedures_announced = 0
+        self.early: set[ast.Item] = set()
         self.holders = {}
         self._sub_scopes: dict[SubDecl, Scope] = {}
         self.referring_forms: dict[tuple[SubDecl, str], SubDecl] = {}
