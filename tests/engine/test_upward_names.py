@@ -87,3 +87,20 @@ def test_start_values_of_blocks_that_are_named_early(simulate: Callable[..., Don
       initial begin : work static int count = 5; int other; #1 $display("%0d", count); end
     endmodule"""
     prints(simulate, text, "5\n8", "--top", "tb")
+
+
+def test_blocks_further_down_in_the_same_module(simulate: Callable[..., Done]) -> None:
+    """12.5: a path may lead to what is declared below; a block's variable, one in a block inside, one of an instance's block, one of a task."""
+    text = """
+    module tb;
+      initial begin
+        #1 work.v = 3; $display("%0d", work.v); work.inner.w = 4;
+        #1 $display("%0d %0d", tb.work.inner.w, u.z.q);
+        keep; $display("%0d", keep.count);
+      end
+      initial begin : work integer v; begin : inner integer w; w = 0; end end
+      low u();
+      task keep; integer count; begin count = 7; end endtask
+    endmodule
+    module low; initial begin : z reg [3:0] q; q = 9; end endmodule"""
+    assert simulate(text).out.splitlines() == ["3", "4 9", "7"]

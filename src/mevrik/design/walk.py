@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any
 
 from mevrik.design import nodes as n
+from mevrik.design.record import replace
 from mevrik.design.unit import Signal, Subprogram
 
 Part = n.Expr | n.LRef
@@ -257,3 +258,23 @@ def suspends(body: Iterable[n.Stmt]) -> bool:
 def owner(signal: Signal) -> Signal:
     """The signal itself, or what a stand-in stands for."""
     return signal.target if signal.target is not None else signal
+
+
+def with_refs(e: n.Expr, change: Callable[[n.Ref], n.Expr]) -> n.Expr:
+    """The expression with each read of a signal as `change` has it."""
+    if isinstance(e, n.Ref):
+        made = change(e)
+        if made is not e:
+            return made
+
+    def renewed(x: object) -> object:
+        if isinstance(x, n.Expr):
+            return with_refs(x, change)
+        if isinstance(x, n.Offset):
+            return n.Offset(x.const, tuple(replace(t, index=with_refs(t.index, change)) for t in x.terms))
+        if isinstance(x, tuple):
+            return tuple(renewed(y) for y in x)
+        return x
+
+    changed: dict[str, Any] = {name: renewed(getattr(e, name)) for name in e.__struct_fields__ if name != "type"}
+    return replace(e, **changed)

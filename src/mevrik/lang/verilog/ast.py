@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from mevrik.design.record import Identity, field
 
 
@@ -750,3 +752,14 @@ def declared_names(item: Item) -> list[str]:
         case GenFor(body=GenBlock(label=label)):
             return [label]
     return []
+
+
+def within(tree: object) -> Iterator[Node]:
+    """A node and all that are in it; lists of them too."""
+    if isinstance(tree, (list, tuple)):
+        for part in tree:
+            yield from within(part)
+    elif isinstance(tree, Node):
+        yield tree
+        for name in tree.__struct_fields__:
+            yield from within(getattr(tree, name))

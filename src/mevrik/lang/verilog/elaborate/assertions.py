@@ -215,7 +215,9 @@ class AssertionElaborator:
         """Strong properties whose attempts never came to their end (16.12.2)."""
         elab, failing = self.elab, self._failing()
         if walk.suspends(failing):
-            raise self.error(self.tree.pos, "what a strong property does when it fails can't wait: the run may have ended (16.12.2)")
+            raise self.error(
+                self.tree.pos, "what a strong property does when it fails can't wait: the run may have ended (16.12.2)"
+            )
         body = [n.RepeatLoop(self.site, n.ListValue(INTEGER, "size", n.Ref(q.type, q), ()), failing) for q in self.pending]
         elab.unit.processes.append(
             Process("final", list(body), self.tree.pos, elab.scope.prefix, None, locals=elab.process_locals, hidden=True)

@@ -182,7 +182,7 @@ class CallElaborator(SelectionElaborator):
         sub = decl.sub
         t = self.shape_of_call(e).whole
         before, places, after = self.output_places(sub, e)
-        values = self.method_arguments(decl, e, len(obj))
+        values = self.method_arguments(decl, e, obj)
         call = n.Call(
             t,
             sub,

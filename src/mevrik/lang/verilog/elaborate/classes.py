@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design import walk
 from mevrik.design.types import Handle, Type
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import offered
@@ -239,22 +240,22 @@ class ClassElaborator(ListElaborator):
         self.check_access(info, "new", e.pos)
         sub = method.info.home.subprogram(method.decl)
         call = ast.Call(e.pos, ast.Name(e.pos, "new"), e.args)
-        values = self.method_arguments(method.decl, call, 1)
         made = n.NewObject(info.type, info.number, info.words, None, self.site(e))
+        values = self.method_arguments(method.decl, call, (made,))
         return n.Call(info.type, sub, (made, *values), e.pos)
 
-    def method_arguments(self, decl: SubDecl, call: ast.Call, skip: int) -> list[n.Expr]:
-        """The values for the ports behind `this`."""
+    def method_arguments(self, decl: SubDecl, call: ast.Call, obj: tuple[n.Expr, ...]) -> list[n.Expr]:
+        """The values for the ports behind `this`, which is `obj` if there is one."""
         sub = decl.sub
         values: list[n.Expr] = []
         for index, arg in enumerate(self.arguments(sub, call)):
-            if index < skip:
+            if index < len(obj):
                 continue
             port, default = sub.ports[index], sub.defaults[index]
             if arg is not None:
                 values.append(self.argument_value(decl, index, arg))
             elif default is not None:
-                values.append(default)
+                values.append(default_of(sub, default, obj))
             else:
                 raise self.error(
                     call.pos, f"'{sub.name}' needs a value for its argument '{port.name.rpartition('.')[2]}'", "arguments"
@@ -265,3 +266,8 @@ class ClassElaborator(ListElaborator):
         """What an argument hands over to its port."""
         shape = decl.shapes[index]
         return self.for_target(arg, shape.whole, shape)
+
+
+def default_of(sub: Subprogram, default: n.Expr, obj: tuple[n.Expr, ...]) -> n.Expr:
+    """The default of an argument in a call on an object, whose members it may name."""
+    return walk.with_refs(default, lambda r: obj[0] if r.signal is sub.ports[0] else r) if obj else default

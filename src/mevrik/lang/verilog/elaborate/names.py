@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design import walk
 from mevrik.design.record import Frozen, replace
 from mevrik.design.types import Link
 from mevrik.design.unit import Signal, Subprogram
@@ -76,7 +75,8 @@ class NameElaborator(SamplingElaborator):
             raise Abandon
         if found is None:
             if any(isinstance(step, ast.Member) for step in steps):
-                return self._upward(tree, steps)
+                ahead = self.find_or_announce(tree.name, scope)  # a block further down
+                return self._descend(ahead, tree.name, steps, (), self.itself) if ahead else self._upward(tree, steps)
             above = self._above(tree.name)
             if above is not None:
                 return above

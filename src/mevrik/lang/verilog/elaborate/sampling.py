@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any
-
 from mevrik.design import nodes as n
+from mevrik.design import walk
 from mevrik.design.evaluate import Evaluator, NotConstant, Value, initial
 from mevrik.design.record import replace
 from mevrik.design.types import BIT, Real, Vec
@@ -19,26 +17,6 @@ EDGE_FUNCTIONS = {"$rose", "$fell", "$stable", "$changed"}
 DEPTH_LIMIT = 1 << 12
 
 
-def with_refs(e: n.Expr, change: Callable[[n.Ref], n.Expr]) -> n.Expr:
-    """The expression with each read of a signal replaced."""
-    if isinstance(e, n.Ref) and e.signal.kind != "local":
-        made = change(e)
-        if made is not e:
-            return made
-
-    def renewed(x: object) -> object:
-        if isinstance(x, n.Expr):
-            return with_refs(x, change)
-        if isinstance(x, n.Offset):
-            return n.Offset(x.const, tuple(replace(t, index=with_refs(t.index, change)) for t in x.terms))
-        if isinstance(x, tuple):
-            return tuple(renewed(y) for y in x)
-        return x
-
-    changed: dict[str, Any] = {name: renewed(getattr(e, name)) for name in e.__struct_fields__ if name != "type"}
-    return replace(e, **changed)
-
-
 class SamplingElaborator(StatementElaborator):
     clock: tuple[n.Sense, ...] | None  # what $past and its like count in the present place
     shadows: dict[Signal, Signal]
@@ -46,7 +24,7 @@ class SamplingElaborator(StatementElaborator):
 
     def sampled(self, e: n.Expr) -> n.Expr:
         """The value of an expression from before the present moment."""
-        return with_refs(e, lambda r: replace(r, signal=self.shadow(r.signal)))
+        return walk.with_refs(e, lambda r: replace(r, signal=self.shadow(r.signal)) if r.signal.kind != "local" else r)
 
     def shadow(self, signal: Signal) -> Signal:
         """A hidden signal that the kernel keeps at the value from before each moment."""

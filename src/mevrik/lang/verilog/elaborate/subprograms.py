@@ -71,7 +71,7 @@ class SubprogramElaborator(GenerateElaborator):
                     port.direction, port.by_reference = "input", False
                 made = self.signal(scope, port.name, self.resolve_type(port.type), port.dims, kind, port.pos)
                 shape = self.shape_of_signal(made)
-                default = self.for_target(port.init, shape.whole, shape) if port.init is not None else None
+                default = self._default(port.init, shape, scope, entity) if port.init is not None else None
                 sub.ports.append(made)
                 sub.directions.append(port.direction)
                 sub.defaults.append(default)
@@ -82,6 +82,21 @@ class SubprogramElaborator(GenerateElaborator):
         finally:
             self.scope = outer
             self.breaks = saved
+
+    def _default(self, e: ast.Expr, shape: Shape, inside: Scope, entity: SubDecl) -> n.Expr:
+        """A default is worked out where the subprogram stands, so the other arguments are not known to it (IEEE 1800-2017 13.5.3)."""
+        around = Scope(inside.name, inside.prefix, entity.scope, "sub", sub=entity.sub)
+        if "this" in inside.names:
+            around.names["this"] = inside.names["this"]
+        for name in ast.within(e):
+            if isinstance(name, ast.Name) and name.name in inside.names and around.find(name.name) is None:
+                message = f"a default can't use '{name.name}', another argument: it is worked out where '{inside.name}' is declared (13.5.3)"
+                raise self.error(name.pos, message, "arguments")
+        self.scope = around
+        try:
+            return self.for_target(e, shape.whole, shape)
+        finally:
+            self.scope = inside
 
     def referring(self, decl: SubDecl, call: ast.Call) -> tuple[SubDecl, ast.Call]:
         return referring(self, decl, call)

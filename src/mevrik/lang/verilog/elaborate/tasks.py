@@ -12,6 +12,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import AssignmentElaborator
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import SYSTEM_TYPES, span
+from mevrik.lang.verilog.elaborate.classes import default_of
 from mevrik.lang.verilog.elaborate.classinfo import Variants
 from mevrik.lang.verilog.elaborate.formats import check_formats
 from mevrik.lang.verilog.elaborate.logicarrays import LOGIC_ARRAYS, logic_array
@@ -126,7 +127,8 @@ class TaskElaborator(AssignmentElaborator):
             value: n.Expr | None = None
             places: tuple[n.LRef, ...] | None = None
             if arg is None:
-                value = sub.defaults[index]
+                default = sub.defaults[index]
+                value = default_of(sub, default, obj) if default is not None else None
                 if value is None:
                     raise self.error(
                         call.pos, f"'{sub.name}' needs a value for its argument '{port.name.rpartition('.')[2]}'", "arguments"
@@ -340,8 +342,4 @@ class TaskElaborator(AssignmentElaborator):
 
 def _labelled(tree: object, label: str) -> bool:
     """Whether an assertion in it has that label."""
-    if isinstance(tree, (list, tuple)):
-        return any(_labelled(x, label) for x in tree)
-    if isinstance(tree, ast.Assert) and tree.label == label:
-        return True
-    return isinstance(tree, ast.Node) and any(_labelled(getattr(tree, f), label) for f in tree.__struct_fields__)
+    return any(isinstance(x, ast.Assert) and x.label == label for x in ast.within(tree))

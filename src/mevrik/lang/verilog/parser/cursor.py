@@ -113,6 +113,9 @@ class Cursor(cursor.Cursor):
 
     def left_out(self) -> bool:
         """Name what stands here as not supported, and skip it; False if it is nothing of the kind."""
+        if self.kind == "extern" and self.sv:
+            self._extern()
+            return True
         if self.kind not in LEFT_OUT or not (self.sv or self.kind == "config"):
             return False
         what, clause, closing = LEFT_OUT[self.kind]
@@ -130,6 +133,19 @@ class Cursor(cursor.Cursor):
         if self.kind == ":":
             self.i += 2
         return True
+
+    def _extern(self) -> None:
+        """The head of a module that stands elsewhere says nothing new (23.5); a subprogram of an interface that a module has (25.7.4) is
+        not supported."""
+        if self.ahead() in ("task", "function", "forkjoin"):
+            self.diagnostics.error(
+                self.pos,
+                "a task or function of an interface that a module gives it is not supported yet (IEEE 1800-2017 25.7.4)",
+                "unsupported",
+            )
+        while self.kind not in (";", "eof"):
+            self.i += 1
+        self.i += self.kind != "eof"
 
     def skip_balanced(self, opening: str, closing: str) -> None:
         """Skip from `opening` to behind its matching `closing`."""

@@ -22,6 +22,9 @@ CLOSERS = {"begin": "end", "fork": "join"}
 class StatementParser(PropertyParser):
     automatic = False  # the lifetime of variables of the present module's blocks and subprograms
 
+    def imports(self, found: list[ast.Item]) -> None:
+        raise NotImplementedError
+
     def statement(self) -> ast.Stmt:
         """One statement; reports and repairs what is wrong in it."""
         if self.kinds[self.i] == "(*":
@@ -196,6 +199,8 @@ class StatementParser(PropertyParser):
             decls.append(self.event_declaration())
         elif kind == "typedef":
             decls.append(self.typedef())
+        elif kind == "import":
+            self.imports(decls)
         elif kind in ("automatic", "static", "const", "var") or self.starts_type():
             if kind == "void" or self.ahead() in ("'", "'{"):
                 return False

@@ -147,6 +147,13 @@ class SubprogramParser(SpecifyParser):
                 self.kinds[self.i] = "id"
                 dtype = ast.DataType(pos, "name", name=owner)
             name = self.identifier("the name of the method")
+        if self.sv and self.kind == "." and self.ahead() == "id":
+            self.complain(
+                self.pos,
+                f"'{name}.{self.texts[self.i + 1]}' is given to an interface: not supported yet (IEEE 1800-2017 25.7.4)",
+                "unsupported",
+            )
+            self.i += 2
         ports: list[ast.Port] = []
         if self.accept("("):
             if not self.accept(")"):
