@@ -8,13 +8,13 @@ from mevrik.design.record import Frozen, replace
 from mevrik.design.types import BIT, Array, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal, Switch
 from mevrik.lang.diagnostics import nearest, offered
-from mevrik.lang.findings.base import allowed
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
-from mevrik.lang.verilog.elaborate.base import place_bit, whole
+from mevrik.lang.verilog.elaborate.base import place_bit
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.delayspots import delayed_port, is_cell, load_of_net
 from mevrik.lang.verilog.elaborate.expressions import holds_pattern
+from mevrik.lang.verilog.elaborate.openports import pull_open, tell_open
 from mevrik.lang.verilog.elaborate.patterns import element_of
 from mevrik.lang.verilog.elaborate.primitives import primitive
 from mevrik.lang.verilog.elaborate.scope import Bound, InstanceName, InterfacePort, Overrides, PatternValue, Scope, TypeValue
@@ -326,12 +326,9 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
         if default is not None and port.name not in named:
             pairs.append((ast.Connection(item.pos, port.name, default), port))
     if made.module.pull:
-        driven = {id(port) for c, port in pairs if c.expr is not None}
-        for port in ports:
-            if id(port) not in driven and port.port == "input" and port.kind == "net":
-                _pull(elab, item, port, path, made)
+        pull_open(elab, item, path, made, ports, {id(port) for c, port in pairs if c.expr is not None})
     elif not elab.context.diagnostics.failed_since(mark):
-        _unconnected(elab, item, ports, {id(port) for _, port in pairs})
+        tell_open(elab, item, ports, {id(port) for _, port in pairs})
     for c, port in pairs:
         if c.expr is None:
             continue
@@ -339,26 +336,6 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
             _connect_port(elab, c, port, path, made, index, count, item)
         except Abandon:
             continue
-
-
-def _unconnected(elab: UnitElaborator, item: ast.Instance, ports: list[Signal], named: set[int]) -> None:
-    """Ports that the instance leaves out; an empty `.name()` is meant so."""
-    diagnostics = elab.context.diagnostics
-    for port in ports:
-        if id(port) in named or allowed(diagnostics.sources.place(item.pos), "unconnected"):
-            continue
-        if port.port == "input" and port.init is None:
-            diagnostics.warning(item.pos, f"the input '{port.name}' of '{item.name}' is not connected: it is z", "unconnected")
-        elif port.port == "output":
-            diagnostics.note(item.pos, f"the output '{port.name}' of '{item.name}' is not used", "unconnected")
-
-
-def _pull(elab: UnitElaborator, item: ast.Instance, port: Signal, path: str, made: UnitElaborator) -> None:
-    """An input that nothing is connected to where `unconnected_drive holds (IEEE 1364-2005 19.9)."""
-    inside = whole(elab.stand_in(port, (path,), made))
-    level = n.Const(Vec(inside.width), (1 << inside.width) - 1 if made.module.pull == "pull1" else 0)
-    site = elab.context.site(item.pos, item.pos + len(item.name), f"port {item.name}.{port.name}")
-    elab.unit.processes.append(Process("assign", [n.Drive(site, (inside,), level, (), (5, 5))], item.pos, elab.scope.prefix, ()))
 
 
 def _connect_port(
