@@ -683,13 +683,16 @@ void k_clock(u32 number, u32 sig, u32 site, u64 ticks) {
 /* Final procedures run once, when $finish or the want of events has ended the run (IEEE 1800-2017 9.2.3). What they change
  * wakes nobody any more; a $finish in one of them ends the simulation at once, those that are left don't run. */
 static u32 *finals, final_count, final_room, final_next;
+static int finishing;
 
 static void run_finals(void) {
+    finishing = 1;
     while (final_next < final_count) {
         u32 number = finals[final_next++];
         K.cur = number;
         run(number);
     }
+    finishing = 0;
 }
 
 static inline void advance(u64 time) {
@@ -701,6 +704,7 @@ u32 k_run(u64 limit) {
     K.limit = limit;
     K.ended = ENDED_QUIET;
     if (setjmp(escape) && !left) {
+        finishing = 0;
         if (K.ended == ENDED_FINISH || K.ended == ENDED_STOP) {
             dump_moment();
             update_count = 0;           /* $finish ends the run at once (1364-2005 17.4.1) */
@@ -711,7 +715,7 @@ u32 k_run(u64 limit) {
         return K.ended;
     }
     if (left) { left = 0; bury(K.cur); }
-    for (; !final_next;) {
+    for (; !finishing;) {
         settle();
         postponed();
         if (S->head != S->tail || update_count || inactive_count || reactive_count || typed_due()) continue;
@@ -759,7 +763,7 @@ u32 k_run(u64 limit) {
             } else if (hole) break;
         }
     }
-    if (K.ended == ENDED_QUIET || K.ended == ENDED_FINISH) run_finals();
+    if (K.ended == ENDED_QUIET || finishing) run_finals();
     out_flush();
     record_flush();
     return K.ended;
@@ -817,6 +821,8 @@ Kernel *k_open(u8 *mem, u8 *watch, Sig *sigs, u32 sig_count, Fan *fans, Driver *
     wait_free = 0;
     monitors_begin();
     final_count = final_next = 0;
+    finishing = left = 0;
+    cell_first = cell_count = 0;
     shuffled = orderly = wheel_count = 0;
     pulses_begin();
     memset(wheel_bits, 0, sizeof wheel_bits);
