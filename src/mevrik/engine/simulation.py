@@ -190,7 +190,8 @@ class Simulation:
             layout.queue_size,
         ).contents
         for number, text in enumerate(self.prepared.design.texts, 1):
-            assert self.lib.k_text(text, len(text)) == number
+            kept = self.lib.k_text(text, len(text))
+            assert kept == number
         rows = [(c.c_uint32 * len(b))(*b) for b in self.code.bags]
         self._bags = (c.c_void_p * (len(rows) + 1))(*[c.addressof(r) for r in rows]), rows
         self.lib.k_bags(self._bags[0])
