@@ -143,6 +143,11 @@ def nearest(name: str, known: Iterable[str], likeness: float = 0.6) -> str:
     return f"; did you mean '{close[0]}'?" if close else ""
 
 
+def counted(count: int, word: str) -> str:
+    """`1 port`, `2 ports`."""
+    return f"{count} {word}{'s' if count != 1 else ''}"
+
+
 def offered(name: str, known: Iterable[str]) -> str:
     """A hint naming the nearest known word; if none is near, all of them where they are few."""
     words = list(dict.fromkeys(known))

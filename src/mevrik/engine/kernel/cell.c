@@ -2,7 +2,7 @@
  * of a vector, so that a change of one bit wakes only the gates at that bit. */
 #include "kernel.h"
 
-typedef struct { u32 at; u8 shift, gap, two; u8 spare; } Input;     /* all mirrored in engine/abi.py */
+typedef struct { u32 at; u8 shift, gap, two; u8 spare; } Input;     /* packed by engine/cells.py */
 typedef struct {            /* 64 bytes, a line of the cache */
     u32 driver, site, first;        /* first: of its inputs in the table of those that have more than four */
     u8 kind, count, delayed, spare;

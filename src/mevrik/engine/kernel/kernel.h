@@ -2,7 +2,7 @@
  *
  * One process runs one simulation, so the state is global. Values are planes of bits: 0 is (0,0), 1 is (1,0), z is (0,1),
  * x is (1,1) in (value, unknown). A signal's planes lie behind each other in the memory block, each `bytes` long; bits above
- * the width are 0. The layouts of Sig, Proc and Frame are mirrored in engine/abi.py.
+ * the width are 0. Sig, Fan and Driver are packed by engine/tables.py; engine/abi.py mirrors what else Python sees.
  */
 #ifndef MEVRIK_KERNEL_H
 #define MEVRIK_KERNEL_H

@@ -755,11 +755,12 @@ def declared_names(item: Item) -> list[str]:
 
 
 def within(tree: object) -> Iterator[Node]:
-    """A node and all that are in it; lists of them too."""
-    if isinstance(tree, (list, tuple)):
-        for part in tree:
-            yield from within(part)
-    elif isinstance(tree, Node):
-        yield tree
-        for name in tree.__struct_fields__:
-            yield from within(getattr(tree, name))
+    """A node and all that are in it, in the order of the text; lists of them too. However deep they are nested."""
+    stack = [tree]
+    while stack:
+        x = stack.pop()
+        if isinstance(x, (list, tuple)):
+            stack += reversed(x)
+        elif isinstance(x, Node):
+            yield x
+            stack += [getattr(x, name) for name in reversed(x.__struct_fields__)]

@@ -127,17 +127,8 @@ def first_steps(tree: object) -> set[str]:
     """The names that paths and selections of members begin with."""
     from mevrik.lang.verilog import ast
 
-    found: set[str] = set()
-    stack = [tree]
-    while stack:
-        x = stack.pop()
-        if isinstance(x, ast.Member) and isinstance(x.base, ast.Name):
-            found.add(x.base.name)
-        elif isinstance(x, ast.Node):
-            stack += [getattr(x, name) for name in x.__struct_fields__]
-        elif isinstance(x, (list, tuple)):
-            stack += x
-    return found
+    members = (x for x in ast.within(tree) if isinstance(x, ast.Member))
+    return {x.base.name for x in members if isinstance(x.base, ast.Name)}
 
 
 def instances_in(items: list[ast.Item]) -> set[str]:

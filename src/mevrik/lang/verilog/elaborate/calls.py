@@ -6,7 +6,7 @@ from mevrik.design import nodes as n
 from mevrik.design.evaluate import MATH
 from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, Link, List, Real, Text, Type, Vec, width_of
 from mevrik.design.unit import Signal, Subprogram
-from mevrik.lang.diagnostics import nearest, offered
+from mevrik.lang.diagnostics import counted, nearest, offered
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.classinfo import Variants
@@ -56,7 +56,7 @@ class CallElaborator(SelectionElaborator):
         arg = e.args[index] if index < len(e.args) else None
         if arg is None:
             name = e.target.name if isinstance(e.target, ast.Name) else "the function"
-            raise self.error(e.pos, f"{name} needs {index + 1} argument{'s' if index else ''}", "arguments")
+            raise self.error(e.pos, f"{name} needs {counted(index + 1, 'argument')}", "arguments")
         return arg
 
     def link_call(self, e: ast.Call) -> tuple[n.Expr, SubDecl] | None:
@@ -124,7 +124,7 @@ class CallElaborator(SelectionElaborator):
         hidden = int(bool(sub.ports) and sub.ports[0].name.endswith(".this"))
         count = len(sub.ports) - hidden
         if len(e.args) > count:
-            raise self.error(e.pos, f"'{sub.name}' takes {count} arguments, {len(e.args)} are given", "arguments")
+            raise self.error(e.pos, f"'{sub.name}' takes {counted(count, 'argument')}, {len(e.args)} are given", "arguments")
         found: list[ast.Expr | None] = [None] * len(sub.ports)
         places = {p.name.rpartition(".")[2]: k for k, p in enumerate(sub.ports)}
         for index, arg in enumerate(e.args):

@@ -7,7 +7,7 @@ from mevrik.design.evaluate import Evaluator
 from mevrik.design.record import Frozen, replace
 from mevrik.design.types import BIT, Array, Vec
 from mevrik.design.unit import InstanceDecl, Process, Signal, Switch
-from mevrik.lang.diagnostics import nearest, offered
+from mevrik.lang.diagnostics import counted, nearest, offered
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import place_bit
@@ -316,7 +316,7 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
         if len(item.ports) > len(ports):
             elab.context.diagnostics.error(
                 item.ports[len(ports)].pos,
-                f"'{item.module}' has {len(ports)} ports; this is connection {len(ports) + 1}",
+                f"'{item.module}' has {counted(len(ports), 'port')}; this is connection {len(ports) + 1}",
                 "connection",
             )
         pairs = list(zip(item.ports, ports, strict=False))

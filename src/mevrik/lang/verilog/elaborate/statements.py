@@ -358,11 +358,7 @@ class StatementElaborator(TaskElaborator):
 
 def _leaves_branches(tree: object) -> bool:
     """Whether a fork in it goes on before all of its branches have ended."""
-    if isinstance(tree, ast.Block) and tree.fork in ("join_any", "join_none"):
-        return True
-    if isinstance(tree, ast.Stmt):
-        return any(_leaves_branches(getattr(tree, name)) for name in tree.__struct_fields__)
-    return isinstance(tree, (list, tuple)) and any(_leaves_branches(part) for part in tree)
+    return any(isinstance(x, ast.Block) and x.fork in ("join_any", "join_none") for x in ast.within(tree))
 
 
 def give_branches_their_variables(body: list[n.Stmt]) -> None:

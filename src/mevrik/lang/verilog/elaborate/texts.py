@@ -5,6 +5,7 @@ from __future__ import annotations
 from mevrik.design import nodes as n
 from mevrik.design.types import BIT, INTEGER, REAL, TEXT, Array, EventType, List, Text, Type, Vec
 from mevrik.design.unit import Signal
+from mevrik.lang.diagnostics import counted
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import Elaborator
 from mevrik.lang.verilog.elaborate.scope import Shape
@@ -110,9 +111,7 @@ class TextElaborator(Elaborator):
     def _string_method(self, e: ast.Expr, base: ast.Expr, name: str, args: list[ast.Expr]) -> n.Expr:
         result, wanted = STRING_METHODS[name]
         if len(args) != wanted:
-            raise self.error(
-                e.pos, f"{name} takes {wanted} argument{'s' if wanted != 1 else ''}, {len(args)} are given (6.16)", "arguments"
-            )
+            raise self.error(e.pos, f"{name} takes {counted(wanted, 'argument')}, {len(args)} are given (6.16)", "arguments")
         this = self.text(base)
         if name == "len":
             return n.SysCall(result, "$text_size", (this,), e.pos)

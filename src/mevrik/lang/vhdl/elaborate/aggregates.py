@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
-from mevrik.lang.diagnostics import nearest
+from mevrik.lang.diagnostics import counted, nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.meanings import Meanings
 from mevrik.lang.vhdl.elaborate.scope import (
@@ -36,7 +36,7 @@ class Aggregates(Meanings):
         for k, item in enumerate(e.items):
             if not item.choices:
                 if k >= len(fields):
-                    raise Wrong(item.pos, f"{want!r} has {len(fields)} elements; this is one too many", "aggregate")
+                    raise Wrong(item.pos, f"{want!r} has {counted(len(fields), 'element')}; this is one too many", "aggregate")
                 chosen = [k]
             elif isinstance(item.choices[0], a.Others):
                 chosen = [i for i, v in enumerate(values) if v is None]

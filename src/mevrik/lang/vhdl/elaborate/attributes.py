@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
-from mevrik.lang.diagnostics import nearest
+from mevrik.lang.diagnostics import counted, nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.calls import Calls
 from mevrik.lang.vhdl.elaborate.scope import Label, Package, Scope, TypeName, Wrong, signature
@@ -100,7 +100,7 @@ class Attributes(Calls):
             dim = int(self.constant(self.value(e.arg, self.std.universal_integer)))
         assert isinstance(subtype.type, t.ArrayType)
         if not 1 <= dim <= len(subtype.type.indexes):
-            raise Wrong(e.pos, f"{subtype!r} has {len(subtype.type.indexes)} dimensions, not {dim}", "attribute")
+            raise Wrong(e.pos, f"{subtype!r} has {counted(len(subtype.type.indexes), 'dimension')}, not {dim}", "attribute")
         return dim - 1
 
     def _user(self, e: a.Attr) -> t.Expr | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.lang.diagnostics import counted
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.base import ANY_AGGREGATE, ANY_NULL, AnyText
 from mevrik.lang.vhdl.elaborate.fold import fold
@@ -198,7 +199,7 @@ class Calls(Subtypes):
                 if arg.choices[0].id not in names:
                     return f"it has no parameter '{arg.choices[0].text or arg.choices[0].id}'"
             elif k >= len(sub.params):
-                return f"it takes {len(sub.params)} argument{'s' if len(sub.params) != 1 else ''}, not {len(args)}"
+                return f"it takes {counted(len(sub.params), 'argument')}, not {len(args)}"
         bound = self.bind(sub.params, args)
         if bound is None:
             missing = [p.text or p.name for p in sub.params if p.init is None and p.default is None]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
-from mevrik.lang.diagnostics import nearest
+from mevrik.lang.diagnostics import counted, nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.aggregates import Aggregates
 from mevrik.lang.vhdl.elaborate.base import AnyText
@@ -284,7 +284,7 @@ class Expressions(Aggregates):
             return t.Slice(t.Subtype(kind, prefix.type.name, None, [bounds], prefix.type.element), e.pos, prefix, bounds)
         if len(e.args) != len(kind.indexes):
             given = f"{len(e.args)} indexes are" if len(e.args) > 1 else "one index is"
-            raise Wrong(e.pos, f"{prefix.type!r} has {len(kind.indexes)} dimensions, {given} given", "index")
+            raise Wrong(e.pos, f"{prefix.type!r} has {counted(len(kind.indexes), 'dimension')}, {given} given", "index")
         indexes = [self.value(x.value, self.plain(i.type)) for x, i in zip(e.args, kind.indexes, strict=True)]
         for k, i in enumerate(indexes):
             self._check_index(prefix, k, i, e)

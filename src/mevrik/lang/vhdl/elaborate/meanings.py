@@ -80,7 +80,9 @@ class Meanings(Attributes):
         found = self.scope.lookup(name.id)
         if not found or not isinstance(found[0], UnitName):
             known = [n for n, ents in self.std.scope.names.items() if isinstance(ents[0], UnitName)]
-            raise Wrong(name.pos, f"'{name.text}' is no unit{nearest(name.id, known)}", "unit")
+            short = f"{name.id[:1]}s" if name.id.rstrip("s").endswith(("sec", "second")) else ""  # nsec: ns is meant
+            hint = f"; did you mean '{short}'?" if short in known else nearest(name.id, known)
+            raise Wrong(name.pos, f"'{name.text}' is no unit{hint}", "unit")
         return found[0]
 
     def _entity_types(self, entity: Any) -> list[t.BaseType]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from mevrik.design import typed as t
 from mevrik.design.reads import signals_read, static_part, unique
-from mevrik.lang.diagnostics import nearest
+from mevrik.lang.diagnostics import counted, nearest
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.declarations import Declarations
@@ -64,7 +64,7 @@ class Ports(Declarations):
             with self.careful():
                 if not item.choices:
                     if k >= len(flat):
-                        raise Wrong(item.pos, f"{what} has {len(flat)} ports; this is one too many", "port")
+                        raise Wrong(item.pos, f"{what} has {counted(len(flat), 'port')}; this is one too many", "port")
                     name = names[k]
                 else:
                     formal = item.choices[0]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
-from mevrik.lang.diagnostics import nearest
+from mevrik.lang.diagnostics import counted, nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.promises import check_pure
 from mevrik.lang.vhdl.elaborate.scope import (
@@ -211,7 +211,7 @@ class Subprograms(Types):
                     raise Wrong(formal.pos, f"{what} has no generic '{spelled}'{hint}", "generic")
             else:
                 if k >= len(flat):
-                    raise Wrong(item.pos, f"{what} has {len(flat)} generics; this is one too many", "generic")
+                    raise Wrong(item.pos, f"{what} has {counted(len(flat), 'generic')}; this is one too many", "generic")
                 name = names[k]
             if name in actuals:
                 raise Wrong(item.pos, f"generic '{name}' is given twice", "generic")

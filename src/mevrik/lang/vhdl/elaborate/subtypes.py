@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.lang.diagnostics import counted
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.base import Base
 from mevrik.lang.vhdl.elaborate.scope import Alias, TypeName, Wrong
@@ -144,7 +145,11 @@ class Subtypes(Base):
         if base.bounds is not None:
             raise Wrong(pos, f"{base!r} has its bounds already", "constraint")
         if len(items) != len(base.type.indexes):
-            raise Wrong(pos, f"{base!r} has {len(base.type.indexes)} dimensions, {len(items)} are given", "constraint")
+            raise Wrong(
+                pos,
+                f"{base!r} has {counted(len(base.type.indexes), 'dimension')}, {len(items)} {'is' if len(items) == 1 else 'are'} given",
+                "constraint",
+            )
         bounds = []
         for item, of in zip(items, base.type.indexes, strict=True):
             found, _ = self.bounds(item.value, of)
