@@ -117,3 +117,24 @@ def test_real_conversions(simulate: Callable[..., object]) -> None:
         r = 7 / 2; $display("%0.1f", r); r = 7 / 2.0; $display("%0.1f", r); end endmodule"""
     )
     assert done.out.split() == ["3", "-3", "1", "3.0", "3.5"]  # type: ignore[attr-defined]
+
+
+@pytest.mark.parametrize(
+    ("start", "part", "count", "value"),
+    [
+        ("x", " + x", 4999, "10000"),
+        ("x", " - x + 1", 2000, "-1998"),  # 2 + 2000·(1 - 2)
+        ("1.5", " + x", 3000, "6002"),  # real as a whole, 6001.5, then rounded (4.8.2)
+        ("x", " * x", 40, "0"),  # 2^41 has no bit in the lower 32
+        (
+            "(4'd15 + 4'd1 > 4'd0)",
+            " + x",
+            3000,
+            "6000",
+        ),  # operands of a comparison are as wide as one another (5.4.1): 15 + 1 is 0 there
+    ],
+)
+def test_a_long_sum(simulate: Callable[..., object], start: str, part: str, count: int, value: str) -> None:
+    """As many operands as a generator of text writes are taken as fast as few."""
+    done = simulate(f'module tb; integer i, x; initial begin x = 2; i = {start}{part * count}; $display("%0d", i); end endmodule')
+    assert done.out.split() == [value]  # type: ignore[attr-defined]

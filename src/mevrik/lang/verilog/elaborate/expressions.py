@@ -449,7 +449,7 @@ class ExpressionElaborator(PatternElaborator):
     def _binary(self, e: ast.Binary, t: Vec) -> n.Expr:
         op = e.op
         if op in _CONTEXT:
-            return fold_if_constant(n.Binary(t, op, self.build_operand(e.left, t), self.build_operand(e.right, t)))
+            return self._chain(e, t)
         if op in _SHIFT or op == "**":
             amount = self.expr(e.right)
             self.vector_type(amount.type, e.right)
@@ -464,6 +464,17 @@ class ExpressionElaborator(PatternElaborator):
         if op == "inside":
             return self._adapt(self._inside(e), t)
         return self._adapt(self.compare(op, e.left, e.right), t)
+
+    def _chain(self, e: ast.Binary, t: Vec) -> n.Expr:
+        """a + b - c …, which leans to the left: only its operands are asked for their types, not each sum on the way, which would take
+        the square of the length; none of those is real if the whole is not (11.3.1)."""
+        links = [e]
+        while isinstance(below := links[-1].left, ast.Binary) and below.op in _CONTEXT:
+            links.append(below)
+        made = self.build_operand(links[-1].left, t)
+        for link in reversed(links):
+            made = fold_if_constant(n.Binary(t, link.op, made, self.build_operand(link.right, t)))
+        return made
 
     def compare(self, op: str, left: ast.Expr, right: ast.Expr) -> n.Expr:
         if isinstance(left, ast.TypeExpr) and isinstance(right, ast.TypeExpr) and op in _EQUALITY:  # 6.23
