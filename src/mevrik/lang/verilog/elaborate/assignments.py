@@ -16,11 +16,11 @@ from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.calls import number, span
 from mevrik.lang.verilog.elaborate.decisions import DecisionElaborator
 from mevrik.lang.verilog.elaborate.events import is_event_handle, trigger
-from mevrik.lang.verilog.elaborate.expressions import reversed_slices
 from mevrik.lang.verilog.elaborate.folding import fold_resize
 from mevrik.lang.verilog.elaborate.patterns import SPREAD_LIMIT, element_of
 from mevrik.lang.verilog.elaborate.scope import EventArray, InterfacePort, Shape
 from mevrik.lang.verilog.elaborate.selections import Selected
+from mevrik.lang.verilog.elaborate.streams import reversed_slices
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar

@@ -13,9 +13,9 @@ from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate import events, streams
 from mevrik.lang.verilog.elaborate.folding import constant_parts, fold, fold_if_constant, fold_resize, int_of
-from mevrik.lang.verilog.elaborate.patterns import PatternElaborator
+from mevrik.lang.verilog.elaborate.patterns import PatternElaborator, holds_pattern
 from mevrik.lang.verilog.elaborate.scope import Param, Shape, lists_in, matching
-from mevrik.lang.verilog.elaborate.streams import is_dynamic
+from mevrik.lang.verilog.elaborate.streams import is_dynamic, reversed_slices
 
 _CONTEXT = {"+", "-", "*", "/", "%", "&", "|", "^", "^~", "~^"}
 _COMPARE = {"==", "!=", "===", "!==", "<", "<=", ">", ">=", "==?", "!=?"}
@@ -466,8 +466,7 @@ class ExpressionElaborator(PatternElaborator):
         return self._adapt(self.compare(op, e.left, e.right), t)
 
     def _chain(self, e: ast.Binary, t: Vec) -> n.Expr:
-        """a + b - c …, which leans to the left: only its operands are asked for their types, not each sum on the way, which would take
-        the square of the length; none of those is real if the whole is not (11.3.1)."""
+        """a + b - c …: only its operands are asked for their types, not each sum on the way; none is real if the whole is not (11.3.1)."""
         links = [e]
         while isinstance(below := links[-1].left, ast.Binary) and below.op in _CONTEXT:
             links.append(below)
@@ -610,28 +609,6 @@ class ExpressionElaborator(PatternElaborator):
         if value.unk:
             raise self.error(e.pos, f"{what} is unknown (x or z)", "not-constant")
         return int_of(value)
-
-
-def reversed_slices(e: n.Expr, size: int, unpack: bool = False) -> n.Expr:
-    """The slices of a value, counted from its right end, in reversed order; `unpack` turns a value so made back."""
-    width = n.vec(e).width
-    lows = list(range(0, width, size))
-    parts: list[n.Expr] = []
-    if unpack:
-        ends = range(width, 0, -size)
-        parts = [_piece(e, max(end - size, 0), min(size, end)) for end in reversed(ends)]
-    else:
-        parts = [_piece(e, low, min(size, width - low)) for low in lows]
-    made = n.Concat(Vec(width), tuple(parts))
-    return fold(made) if isinstance(e, n.Const) else made
-
-
-def _piece(e: n.Expr, low: int, width: int) -> n.Expr:
-    return fold_if_constant(n.Bits(Vec(width), e, n.Offset(low)))
-
-
-def holds_pattern(e: ast.Expr) -> bool:
-    return isinstance(e, ast.Pattern) or (isinstance(e, ast.Ternary) and (holds_pattern(e.then) or holds_pattern(e.other)))
 
 
 def _folded(made: n.Expr, parts: tuple[n.Expr, ...]) -> n.Expr:

@@ -13,9 +13,8 @@ from mevrik.lang.verilog.elaborate.assignments import sensitivity
 from mevrik.lang.verilog.elaborate.base import place_bit
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.delayspots import delayed_port, is_cell, load_of_net
-from mevrik.lang.verilog.elaborate.expressions import holds_pattern
 from mevrik.lang.verilog.elaborate.openports import pull_open, tell_open
-from mevrik.lang.verilog.elaborate.patterns import element_of
+from mevrik.lang.verilog.elaborate.patterns import element_of, holds_pattern
 from mevrik.lang.verilog.elaborate.primitives import primitive
 from mevrik.lang.verilog.elaborate.scope import Bound, InstanceName, InterfacePort, Overrides, PatternValue, Scope, TypeValue
 from mevrik.lang.verilog.elaborate.selections import Selected

@@ -455,11 +455,15 @@ def _same_storage(a: Type, b: Type) -> bool:
     return a == b
 
 
-__all__ = ["INTEGER", "PatternElaborator", "fold_resize", "number"]
+__all__ = ["INTEGER", "PatternElaborator", "fold_resize", "holds_pattern", "number"]
 
 
 def _sizes(dims: tuple[tuple[int, int], ...]) -> str:
     return " by ".join(str(abs(a - b) + 1) for a, b in dims)
+
+
+def holds_pattern(e: ast.Expr) -> bool:
+    return isinstance(e, ast.Pattern) or (isinstance(e, ast.Ternary) and (holds_pattern(e.then) or holds_pattern(e.other)))
 
 
 def _has_parts(shape: Shape) -> bool:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from mevrik.design import nodes as n
 from mevrik.design.types import List, Vec
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.folding import fold, fold_if_constant
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.expressions import ExpressionElaborator
@@ -72,3 +73,21 @@ def streams(elab: ExpressionElaborator, e: ast.Expr) -> n.Expr:
         return n.SysCall(STREAM, "$stream", (elab.list_source(e)[0],), e.pos)
     made = elab.stream(e) if isinstance(e, ast.Stream) else elab.as_bits(e)
     return n.SysCall(STREAM, "$stream", (made,), e.pos)
+
+
+def reversed_slices(e: n.Expr, size: int, unpack: bool = False) -> n.Expr:
+    """The slices of a value, counted from its right end, in reversed order; `unpack` turns a value so made back."""
+    width = n.vec(e).width
+    lows = list(range(0, width, size))
+    parts: list[n.Expr] = []
+    if unpack:
+        ends = range(width, 0, -size)
+        parts = [_piece(e, max(end - size, 0), min(size, end)) for end in reversed(ends)]
+    else:
+        parts = [_piece(e, low, min(size, width - low)) for low in lows]
+    made = n.Concat(Vec(width), tuple(parts))
+    return fold(made) if isinstance(e, n.Const) else made
+
+
+def _piece(e: n.Expr, low: int, width: int) -> n.Expr:
+    return fold_if_constant(n.Bits(Vec(width), e, n.Offset(low)))
