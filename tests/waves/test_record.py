@@ -34,8 +34,8 @@ endmodule
 """
 
 
-def record_of(text: str, folder: Path, name: str = "a") -> RunRecord:
-    source, target = folder / f"{name}.v", folder / f"{name}.run"
+def record_of(text: str, folder: Path, name: str = "a", suffix: str = ".v") -> RunRecord:
+    source, target = folder / f"{name}{suffix}", folder / f"{name}.run"
     source.write_text(text)
 
     def work(channel: Channel) -> None:
@@ -204,6 +204,74 @@ def test_columns_as_narrow_as_their_numbers(tmp_path: Path) -> None:
     tri = record.trace("tb.tri8")
     assert {tri.logic(i).bits() for i in range(0, len(tri))} >= {"zzzzzzzz", "1x0zzx01", "01101011"}  # 107 of k = 107
     assert [x.logic(1).bits() for x in (record.trace("tb.ones"),)] == ["1"]
+    record.close()
+
+
+WIDTHS = (1, 3, 8, 13, 16, 24, 33, 64, 70)
+
+
+def test_unknown_values_among_known_ones(tmp_path: Path) -> None:
+    """While all values of a block are 0 and 1 it keeps one plane; where others come into it, what was there before stays what it was."""
+    lines = [f"reg [{n - 1}:0] v{n} = 0;" for n in WIDTHS]
+    step = [f"v{n} = k % 700 == 650 ? {n}'bz : k % 700 == 651 ? {n}'bx : v{n} === {n}'bx ? 1 : v{n} + 1;" for n in WIDTHS]
+    record = record_of(
+        f"module tb; integer k; {' '.join(lines)} initial begin for (k = 1; k < 3000; k = k + 1) begin #1 {' '.join(step)} end #1 $finish; end endmodule",
+        tmp_path,
+    )
+    for n in WIDTHS:
+        expected, value = [], 0
+        for k in range(1, 3000):
+            if k % 700 in (650, 651):
+                expected.append("zx"[k % 700 - 650] * n)
+            else:
+                value = 1 if k % 700 == 652 else (value + 1) % (1 << n)
+                expected.append(f"{value:0{n}b}")
+        trace = record.trace(f"tb.v{n}")
+        assert [trace.logic(i).bits() for i in range(1, len(trace))] == expected
+    record.close()
+
+
+def test_nine_values_among_known_ones(tmp_path: Path) -> None:
+    """The same in VHDL, where the kernel records what a process with waits assigns, and code for the edge of a clock its own."""
+    signals = [f"signal {v}{n} : std_logic_vector({n - 1} downto 0) := (others => '0');" for n in WIDTHS for v in "we"]
+    step = [
+        f"if k mod 700 >= 650 and k mod 700 < 657 then {v}{n} <= ({n - 1} => meta(k mod 700 - 649), others => '1');"
+        f" elsif k mod 700 = 657 then {v}{n} <= (others => '0'); else {v}{n} <= std_logic_vector(unsigned({v}{n}) + 1); end if;"
+        for n in WIDTHS
+        for v in "we"
+    ]
+    waited, clocked = step[::2], step[1::2]
+    record = record_of(
+        f"""library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+        entity tb is end;
+        architecture a of tb is
+          signal clk : std_logic := '0';
+          constant meta : std_logic_vector(1 to 7) := "UXZWLH-";
+          {" ".join(signals)}
+        begin
+          clk <= not clk after 1 ns when now < 5997 ns;
+          process begin for k in 1 to 2999 loop wait for 2 ns; {" ".join(waited)} end loop; wait for 2 ns; std.env.finish; end process;
+          process (clk) variable k : integer := 0; begin if rising_edge(clk) then k := k + 1; {" ".join(clocked)} end if; end process;
+        end;""",
+        tmp_path, suffix=".vhd",
+    )  # fmt: skip
+    for n in WIDTHS:
+        expected, value = [], 0
+        for k in range(1, 3000):
+            at = k % 700 - 650
+            value = 0 if at == 7 else (value + 1) % (1 << n)
+            expected.append("UXZWLH-"[at] + "1" * (n - 1) if 0 <= at < 7 else f"{value:0{n}b}")
+        for v in "we":
+            trace = record.trace(f"tb.{v}{n}")
+            size = trace.info.size
+            planes = [
+                [int.from_bytes(row[p * size : (p + 1) * size].tobytes(), "little") for p in range(4)] for row in trace.values[1:]
+            ]
+            found = [
+                "".join("UX01ZWLH-"[sum((x >> b & 1) << p for p, x in enumerate(four))] for b in reversed(range(n)))
+                for four in planes
+            ]
+            assert found == expected, (v, n)
     record.close()
 
 

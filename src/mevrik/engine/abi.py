@@ -139,6 +139,8 @@ class Block(c.Structure):
         ("origin", c.c_void_p),
         ("unit", c.c_uint32),
         ("length", c.c_uint32),
+        ("stored", c.c_uint32),
+        ("planes", c.c_uint32),
     ]
 
 

@@ -1,7 +1,4 @@
 /* Signals of VHDL: drivers, projected output waveforms, resolution, events (IEEE 1076-2008 10.5.2, 14.7). */
-#ifdef __SSE2__
-#include <emmintrin.h>
-#endif
 #include <stdarg.h>
 #include "typed.h"
 
@@ -9,7 +6,6 @@ VState *VS;
 static VSig *sigs; static u32 sig_count;
 static VDriver *drivers; static u32 driver_count;
 static VFan *fans;
-static VLeaf *leaves;
 static VResolution *resolutions; static u32 resolution_count;
 static u32 *dirty; static u64 dirty_count, dirty_room;
 static u32 *forced, forced_site; static u64 forced_count, forced_room;    /* signals without drivers that were forced or released */
@@ -35,7 +31,8 @@ void v_stop(u32 site, const char *format, ...) {
 }
 
 void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan *f, VLeaf *l, VResolution *r, u32 r_count) {
-    VS = state; sigs = s; sig_count = count; drivers = d; driver_count = d_count; fans = f; leaves = l;
+    VS = state; sigs = s; sig_count = count; drivers = d; driver_count = d_count; fans = f;
+    shown_open(s, count, l);
     resolutions = r; resolution_count = r_count;
     dirty_count = forced_count = zero_count = event_count = VS->waiting = 0;
     VS->cycle = 1;
@@ -87,16 +84,6 @@ void typed_timeout(u32 proc, u32 generation) {
 
 /* ---- drivers ---- */
 
-/* Images are padded to whole words. */
-static inline int differ(const u8 *a, const u8 *b, u32 n) {
-    if (n == 1) return *a != *b;
-    if (n > 64) return memcmp(a, b, n);
-    u64 any = 0, x, y;
-    u32 i = 0;
-    for (; i + 8 <= n; i += 8) { memcpy(&x, a + i, 8); memcpy(&y, b + i, 8); any |= x ^ y; }
-    for (; i < n; i++) any |= a[i] ^ b[i];
-    return any != 0;
-}
 static inline void copy(u8 *to, const u8 *from, u32 n) {
     if (n == 1) { *to = *from; return; }
     if (n > 64) { memcpy(to, from, n); return; }
@@ -307,7 +294,6 @@ void typed_without(u32 number, u32 driver, u32 low, u32 high, u8 *out) {
 
 /* ---- updating (14.7.3) ---- */
 
-static void record(VSig *s, u32 site);
 
 static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site);
 
@@ -349,7 +335,7 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
     copy(s->value + low, from, high - low);
     s->event_time = K.now;
     s->spare = site;
-    if (s->flags & V_WATCHED) record(s, site);
+    if (s->flags & V_WATCHED) record_typed(s, site);
 }
 
 /* The signals that come with another one: S'transaction, 'quiet, 'delayed and 'stable (16.2.4). kind: 0 transaction, 1 quiet, 2 delayed,
@@ -549,7 +535,7 @@ static void wake(u32 number) {
 /* ---- functions for the edges of clocks (engine/typed/edges.py) ---- */
 
 void v_wake(u32 proc) { if (K.armed[proc]) wake_typed(proc); }
-void v_recorded(u32 sig, u32 site) { record(&sigs[sig], site); }
+void v_recorded(u32 sig, u32 site) { record_typed(&sigs[sig], site); }
 /* A signal that is forced or waited for takes the value of its driver. */
 void v_follow(u32 driver) {
     VDriver *d = &drivers[driver];
@@ -608,7 +594,7 @@ int typed_clock(u32 number, u64 last, u64 *next) {
         s->event_cycle = s->active_cycle = cycle;
         s->event_time = s->active_time = VS->now = time;
         K.steps++;                         /* at each edge: what k_loop counts begins anew */
-        if (UNLIKELY(s->flags & V_WATCHED)) record(s, d->site);
+        if (UNLIKELY(s->flags & V_WATCHED)) record_typed(s, d->site);
         EdgeFn edge = v & 1 ? rise : fall;
         u32 busy = edge && edge(K.mem, &K.delta);
         time += ticks;
@@ -721,79 +707,4 @@ void typed_settle(void) {
     }
     dirty_count = 0;
     typed_start();
-}
-
-/* ---- recording ---- */
-
-/* The planes of a vector of elements, the last of which is bit 0: sixteen elements at once, or eight, for which a multiplication brings bit 0
- * of byte k of a word to bit 63 - k, for 63 - 9k + 8k. */
-static inline u8 plane_of(u64 word, u32 p) { return (u8)((word >> p & 0x0101010101010101ULL) * 0x8040201008040201ULL >> 56); }
-#define ZEROS_AND_ONES(word) (((word) & 0xfefefefefefefefeULL) == 0x0202020202020202ULL)
-static inline u64 few(const u8 *in, u32 count) {          /* the first of up to seven bytes is the lowest */
-    u32 a, b;
-    u16 c, d;
-    if (count == 1) return *in;
-    if (count < 4) { memcpy(&c, in, 2); memcpy(&d, in + count - 2, 2); return c | (u64)d << 8 * (count - 2); }
-    memcpy(&a, in, 4);
-    memcpy(&b, in + count - 4, 4);
-    return a | (u64)b << 8 * (count - 4);
-}
-static inline void put2(u8 *to, u16 v) { memcpy(to, &v, 2); }
-static inline void planes_of(u8 *out, u64 stride, const u8 *in, u32 count, u32 planes) {
-    u32 at = 0;
-#ifdef __SSE2__
-    for (; at + 16 <= count; at += 16) {
-        u64 low, high;
-        memcpy(&low, in + count - at - 8, 8);
-        memcpy(&high, in + count - at - 16, 8);
-        __m128i x = _mm_set_epi64x((long long)__builtin_bswap64(high), (long long)__builtin_bswap64(low));
-        u8 *to = out + at / 8;
-        put2(to, (u16)_mm_movemask_epi8(_mm_slli_epi64(x, 7)));
-        if (planes == 1) continue;
-        if (LIKELY(ZEROS_AND_ONES(low) && ZEROS_AND_ONES(high))) { put2(to + stride, 0xffff); put2(to + 2 * stride, 0); put2(to + 3 * stride, 0); }
-        else for (u32 p = 1; p < 4; p++) put2(to + p * stride, (u16)_mm_movemask_epi8(_mm_sll_epi64(x, _mm_cvtsi32_si128(7 - (int)p))));
-    }
-#endif
-    for (; at + 8 <= count; at += 8) {
-        u64 word;
-        memcpy(&word, in + count - at - 8, 8);
-        u8 *to = out + at / 8;
-        *to = plane_of(word, 0);
-        if (planes == 1) continue;
-        if (LIKELY(ZEROS_AND_ONES(word))) { to[stride] = 255; to[2 * stride] = to[3 * stride] = 0; }
-        else for (u32 p = 1; p < 4; p++) to[p * stride] = plane_of(word, p);
-    }
-    if (at == count) return;
-    u64 word = few(in, count - at) << 8 * (8 - (count - at));
-    for (u32 p = 0; p < planes; p++) out[p * stride + at / 8] = plane_of(word, p);
-}
-static void show(const VLeaf *l, const Sig *g, const u8 *in, u8 *out) {
-    if (l->form == LEAF_NUMBER) { memcpy(out, in, l->size); return; }
-    if (l->count == 1 && l->form == LEAF_NINE) { u32 bits = (*in & 1) | (*in & 2) << 7 | (*in & 4) << 14 | (*in & 8) << 21; memcpy(out, &bits, 4); return; }
-    planes_of(out, g->bytes, in, l->count, l->form == LEAF_NINE ? 4 : 1);
-}
-static void record(VSig *s, u32 site) {
-    for (u32 k = 0; k < s->leaf_count; k++) {
-        const VLeaf *l = &leaves[s->leaf_first + k];
-        if (l->at + l->size <= s->low || l->at >= s->high) continue;
-        if (l->size < s->size && !differ(s->before + l->at, s->value + l->at, l->size)) continue;   /* all of it has changed */
-        const Sig *g = &K.sigs[l->sig_number];
-        u8 *out = K.mem + g->offset;
-        const u8 *in = s->value + l->at;
-        show(l, g, in, out);
-        record_change(l->sig_number, site);
-    }
-}
-/* Brings what is recorded of all signals to what they are now. */
-void typed_show(void) {
-    for (u32 n = 0; n < sig_count; n++) {
-        VSig *s = &sigs[n];
-        for (u32 k = 0; k < s->leaf_count; k++) {
-            const VLeaf *l = &leaves[s->leaf_first + k];
-            const Sig *g = &K.sigs[l->sig_number];
-            u8 *out = K.mem + g->offset;
-            const u8 *in = s->value + l->at;
-            show(l, g, in, out);
-        }
-    }
 }

@@ -1,13 +1,15 @@
 /* Recording changes: a block of changes a signal, handed over when full; packed into columns for waves/writer.py to store.
  *
- * A row is time, delta and site, then the planes in whole words: a change writes one stretch of memory. Blocks grow from small to BLOCK rows or
- * BYTES bytes, so that many quiet signals cost little, and no more than BACKLOG bytes wait to be stored.
+ * A row is time, delta and site, then planes in whole words: a change writes one stretch of memory. While all values of a block are known
+ * (0 and 1) its rows hold the first plane only. Blocks grow from small to BLOCK rows or BYTES bytes, so that many quiet signals cost little,
+ * and no more than BACKLOG bytes wait to be stored.
  */
 #include <pthread.h>
 #include "kernel.h"
+#include "planes.h"
 
 enum { BLOCK = 4096, FIRST = 16, QUEUE = 4096, BYTES = 1 << 18, BACKLOG = 1 << 26, HEAD = 16 };
-typedef struct { u32 sig, count, room, row; u8 *rows; const u8 *from; u32 unit, length; } Block;
+typedef struct { u32 sig, count, room, row; u8 *rows; const u8 *from; u32 unit, length, stored, planes; } Block;   /* length: of the planes that are stored */
 
 static Block *blocks;
 static Block queue_[QUEUE];
@@ -29,45 +31,91 @@ static void hand_over(Block *b) {
     memset(b, 0, sizeof *b);
 }
 
+static inline u32 row_of(u32 bytes, u32 planes) { return HEAD + (bytes * planes + 7) / 8 * 8; }
+
 static __attribute__((noinline)) void make_room(Block *b, u32 sig) {
     const Sig *s = &K.sigs[sig];
-    u32 row = HEAD + (s->bytes * s->planes + 7) / 8 * 8, most = BYTES / row;
+    u32 most = BYTES / row_of(s->bytes, s->planes);
     if (most > BLOCK) most = BLOCK;
     if (most < FIRST) most = FIRST;
     if (b->room >= most) hand_over(b);
-    b->sig = sig;
-    b->row = row;
-    b->from = K.mem + s->offset;
-    b->unit = s->bytes < 8 ? s->bytes : 8;
-    b->length = s->bytes * s->planes;
+    if (!b->room) {
+        b->sig = sig;
+        b->row = row_of(s->bytes, 1);
+        b->from = K.mem + s->offset;
+        b->unit = s->bytes < 8 ? s->bytes : 8;
+        b->length = s->bytes;
+        b->stored = 1;
+        b->planes = s->planes;
+    }
     b->room = !b->room ? FIRST : b->room * 4 < most ? b->room * 4 : most;
-    b->rows = realloc(b->rows, (size_t)b->room * row);
+    b->rows = realloc(b->rows, (size_t)b->room * b->row);
 }
 
-#define COPY(type) { type x; for (u32 k = 0; k < b->length; k += sizeof x) { memcpy(&x, from + k, sizeof x); memcpy(to + k, &x, sizeof x); } break; }
-void record_change(u32 sig, u32 site) {
-    Block *b = &blocks[sig];
-    if (UNLIKELY(b->count == b->room)) make_room(b, sig);
-    const u8 *from = b->from;
+/* A value that isn't known comes into a block: from now on all planes are stored. */
+static __attribute__((noinline)) void widen(Block *b) {
+    const Sig *s = &K.sigs[b->sig];
+    u32 bytes = s->bytes, was = b->row, row = row_of(bytes, b->planes);
+    b->rows = realloc(b->rows, (size_t)b->room * row);
+    for (u32 i = b->count; i--;) {
+        u8 *to = b->rows + (size_t)i * row;
+        memmove(to, b->rows + (size_t)i * was, was);
+        memset(to + HEAD + bytes, 0, row - HEAD - bytes);
+        if (b->planes < 4) continue;                    /* of nine values, the second plane tells 0 and 1 from the others */
+        u8 *second = to + HEAD + bytes;
+        memset(second, 255, s->width / 8);
+        if (s->width % 8) second[s->width / 8] = (u8)((1 << s->width % 8) - 1);
+    }
+    b->row = row;
+    b->stored = b->planes;
+    b->length = bytes * b->planes;
+}
+
+static inline u8 *new_row(Block *b, u32 site) {
     u8 *to = b->rows + (size_t)b->count++ * b->row;
     u64 word = (u32)K.delta | (u64)site << 32;
     __builtin_prefetch(to + 128, 1);        /* of this stretch the processor has lost track since the last change */
     memcpy(to, &K.now, 8);
     memcpy(to + 8, &word, 8);
-    to += HEAD;
-    switch (b->unit) {          /* read in the size in which it has just been written */
-        case 1: COPY(u8)
-        case 2: COPY(u16)
-        case 4: COPY(u32)
-        default: COPY(u64)
-    }
+    return to + HEAD;
 }
+
+/* A change of a signal of nine values, each of `count` bytes, the last of which is bit 0. */
+void v_record_nine(u32 sig, u32 site, const u8 *in, u32 count) {
+    Block *b = &blocks[sig];
+    if (UNLIKELY(b->count == b->room)) make_room(b, sig);
+    if (UNLIKELY(!all_known(in, count) && b->stored == 1)) widen(b);
+    u8 *to = new_row(b, site);
+    for (u8 *at = to, *end = to - HEAD + b->row; at < end; at += 8) memset(at, 0, 8);
+    if (LIKELY(b->stored == 1)) planes_of(to, 0, in, count, 1);
+    else planes_of(to, b->length / 4, in, count, 4);
+}
+
+/* Read and written in the size in which it has just been written. */
+#define EACH(act) switch (b->unit) { case 1: act(u8) break; case 2: act(u16) break; case 4: act(u32) break; default: act(u64) }
+#define TEST(type) { type x; for (u32 k = bytes; k < 2 * bytes; k += sizeof x) { memcpy(&x, from + k, sizeof x); some |= x; } }
+#define COPY(type) { type x; for (u32 k = 0; k < b->length; k += sizeof x) { memcpy(&x, from + k, sizeof x); memcpy(to + k, &x, sizeof x); } }
+void record_change(u32 sig, u32 site) {
+    Block *b = &blocks[sig];
+    if (UNLIKELY(b->count == b->room)) make_room(b, sig);
+    const u8 *from = b->from;
+    if (b->stored < b->planes) {
+        u32 bytes = b->length;
+        u64 some = 0;
+        EACH(TEST)
+        if (UNLIKELY(some)) widen(b);
+    }
+    u8 *to = new_row(b, site);
+    EACH(COPY)
+}
+#undef EACH
+#undef TEST
 #undef COPY
 
 void record_flush(void) {
     if (!blocks) return;
     for (u32 i = 0; i < K.sig_count; i++) if (blocks[i].count) hand_over(&blocks[i]);
-    Block mark = {~0u, 1, 1, HEAD, malloc(HEAD), 0, 0, 0};       /* everything before this time has been handed over */
+    Block mark = {~0u, 1, 1, HEAD, malloc(HEAD), 0, 0, 0, 0, 0};       /* everything before this time has been handed over */
     memcpy(mark.rows, &K.now, 8);
     hand_over(&mark);
 }
@@ -161,7 +209,8 @@ u64 record_pack(const Block *b, u32 bytes, u32 planes, u32 width, u8 *out, u64 *
     head[1] = pack_numbers(&out, column, n);
     for (u32 i = 0; i < n; i++) { u32 site; memcpy(&site, b->rows + (size_t)i * b->row + 12, 4); column[i] = site; }
     head[2] = pack_numbers(&out, column, n);
-    for (u32 p = 0; p < planes; p++) code[p] = pack_plane(&out, b->rows + HEAD + p * bytes, b->row, bytes, n, width);
+    if (b->stored < planes) code[1] = planes == 4 ? ALL_ONE : ALL_ZERO;
+    for (u32 p = 0; p < b->stored; p++) code[p] = pack_plane(&out, b->rows + HEAD + p * bytes, b->row, bytes, n, width);
     memcpy(head + 4, code, 4);
     facts[2] = planes == 4 ? code[1] != ALL_ONE : planes > 1 && code[1] != ALL_ZERO;
     return (u64)(out - head);

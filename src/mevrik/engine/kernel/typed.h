@@ -86,6 +86,17 @@ void typed_drive(u32 driver, u32 at, const u8 *value, u32 size, u32 site, int no
 const u8 *typed_value(u32 number);
 int typed_differs(u32 driver, u32 at, const u8 *value, u32 size);
 void typed_settle(void);
+void shown_open(const VSig *sigs, u32 count, const VLeaf *leaves);
+void record_typed(const VSig *s, u32 site);
+static inline int differ(const u8 *a, const u8 *b, u32 n) {         /* images are padded to whole words */
+    if (n == 1) return *a != *b;
+    if (n > 64) return memcmp(a, b, n);
+    u64 any = 0, x, y;
+    u32 i = 0;
+    for (; i + 8 <= n; i += 8) { memcpy(&x, a + i, 8); memcpy(&y, b + i, 8); any |= x ^ y; }
+    for (; i < n; i++) any |= a[i] ^ b[i];
+    return any != 0;
+}
 u8 *arena(u64 size);
 static inline i64 vec_length(i64 left, i64 right, i64 down) {
     i64 n = down ? left - right + 1 : right - left + 1;

@@ -442,7 +442,10 @@ class EdgeFunction:
         f.branch(f.op(f"icmp ne i32 {f.op(f'and i32 {flags}, {_WATCHED}')}, 0"), tell, on)
         f.start(tell)
         site = f.op(f"load i32, ptr {self._driver(d, DRIVER_SITE)}")
-        f.emit(f"call void @v_recorded(i32 {d.root.number}, i32 {site})")
+        if (whole := self.code.whole_nine.get(d.root.number)) is not None:
+            f.emit(f"call void @v_record_nine(i32 {whole}, i32 {site}, ptr {self._value(d.root)}, i32 {d.root.size})")
+        else:
+            f.emit(f"call void @v_recorded(i32 {d.root.number}, i32 {site})")
         f.start(on)
 
     def _words(self, at: str, size: int) -> list[Word]:

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 STACKED, REACTIVE = 2048, 32  # of kernel/kernel.h
 RESOLVED, WHOLE, REGISTER, BUS, USER, WATCHED, BRIDGED, ALONG, EDGES, NINE, JOINED = 1, 2, 4, 8, 32, 64, 128, 256, 512, 1024, 2048
+LEAF_NINE = 0  # of VLeaf.form
 WAYS = ("out", "in", "net", "strong", "weak")  # of kernel/bridge.c
 
 
@@ -63,6 +64,8 @@ class TypedCode:
         module = Module(std, self.base, self.signals, self.drivers, self.images, self.befores)
         self.module = module
         self.entry = {p: module.process(p) for p in model.processes}
+        self.leaves = _leaves(layout)
+        self.whole_nine = _whole_nine(model.roots, self.leaves)
         self.edges = edge_functions(self, module, layout)
         self.resolutions = self._resolutions(module)
         module.start(model)
@@ -134,6 +137,26 @@ def _resolved_parts(s: t.Subtype, at: int, found: list[tuple[int, t.Subtype]]) -
             _resolved_parts(f, at + offset, found)
 
 
+def _leaves(layout: Layout) -> dict[int, list[tuple[int, ...]]]:
+    """What is recorded of a signal, by its number: rows of VLeaf in kernel/typed.h."""
+    found: dict[int, list[tuple[int, ...]]] = {}
+    for slot in layout.slots:
+        if slot.signal.leaf is not None:
+            root, at, size, form, count = slot.signal.leaf
+            found.setdefault(root, []).append((root, at, size, slot.number, form, count))
+    return found
+
+
+def _whole_nine(roots: list[t.RootSignal], leaves: dict[int, list[tuple[int, ...]]]) -> dict[int, int]:
+    """The signals that are recorded as one vector of nine values, with the number that they have there."""
+    found: dict[int, int] = {}
+    for root in roots:
+        rows = leaves.get(root.number, [])
+        if len(rows) == 1 and rows[0][1:3] == (0, root.size) and rows[0][4] == LEAF_NINE:
+            found[root.number] = rows[0][3]
+    return found
+
+
 class TypedRun:
     """Fills the memory of a simulation and starts the processes. `failed`: an error in an initial value stopped it."""
 
@@ -155,12 +178,11 @@ class TypedRun:
         for k, p in enumerate(self.model.processes):
             self.numbers[p] = first + k
         fans: list[tuple[int, int, int, int]] = []
-        leaves = self._leaves()
         leaf_rows: list[tuple[int, ...]] = []
         number = 0
         for root in self.model.roots:
             mine = [(self.numbers[w.process], w.at, w.size, w.link) for w in code.fans.get(root.number, ())]
-            shown = leaves.get(root.number, [])
+            shown = code.leaves.get(root.number, [])
             flags = 0
             if code.resolved[root.number]:
                 flags |= RESOLVED
@@ -204,14 +226,6 @@ class TypedRun:
         self.fans = (c.c_uint32 * (4 * len(fans) + 4))(*[x for row in fans for x in row])
         self.leaves = (c.c_uint32 * (6 * len(leaf_rows) + 6))(*[x for row in leaf_rows for x in row])
         self.open_rows = code.resolutions
-
-    def _leaves(self) -> dict[int, list[tuple[int, ...]]]:
-        found: dict[int, list[tuple[int, ...]]] = {}
-        for slot in self.layout.slots:
-            if slot.signal.leaf is not None:
-                root, at, size, form, count = slot.signal.leaf
-                found.setdefault(root, []).append((root, at, size, slot.number, form, count))
-        return found
 
     def start(self, native: NativeCode, entry_base: int) -> None:
         """First values, then the processes."""
