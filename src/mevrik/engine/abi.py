@@ -171,6 +171,8 @@ def library() -> c.CDLL:
     lib.k_dump_sink.argtypes = [DUMP_SINK]
     lib.k_dump_open.argtypes = [c.c_char_p, c.c_char_p, c.c_void_p, c.c_void_p, c.c_char_p, c.c_uint32]
     lib.k_dump_switch.argtypes = [c.c_uint32]
+    lib.k_ports_sink.argtypes = [DUMP_SINK]
+    lib.k_ports_open.argtypes = [c.c_char_p, c.c_char_p, c.c_void_p, c.c_uint32, c.c_uint32, c.c_uint32]
     lib.k_decay.argtypes = [c.c_uint32, c.c_uint64]
     lib.k_decay.restype = None
     lib.k_cells.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32, c.c_uint32]
@@ -223,6 +225,8 @@ def library() -> c.CDLL:
         "k_dump_close",
         "k_dump_switch",
         "k_dump_sink",
+        "k_ports_sink",
+        "k_ports_close",
     ):
         getattr(lib, name).restype = None
     return lib

@@ -77,6 +77,7 @@ class Run:
         self.sources = texts
         self.writer: RecordWriter | None = None
         self._dump: object = None
+        self._port_dumps: object = None
         self._early: list[Message] = []  # said before there was a record
         try:
             prepared = self.prepared = prepare(design)
@@ -109,12 +110,20 @@ class Run:
         if self.options.order:
             self.simulation.lib.k_shuffle(self.options.order)
         self.simulation.start_processes()
-        if any(isinstance(s, n.SysTask) and s.name == "$dumpvars" for s in self._statements()):
+        self._dumps()
+        if self.options.record != "none" and self.options.record_path is not None:
+            self._record(self.options.record_path)
+
+    def _dumps(self) -> None:
+        wanted = {s.name for s in self._statements() if isinstance(s, n.SysTask) and s.name in ("$dumpvars", "$dumpports")}
+        if "$dumpvars" in wanted:
             from mevrik.engine.dump import Dump
 
             self._dump = Dump(self.simulation)
-        if self.options.record != "none" and self.options.record_path is not None:
-            self._record(self.options.record_path)
+        if "$dumpports" in wanted:
+            from mevrik.engine.dump_ports import PortDumps
+
+            self._port_dumps = PortDumps(self.simulation)
 
     def _statements(self) -> Iterator[n.Stmt]:
         for unit in self.design.units:
@@ -182,6 +191,7 @@ class Run:
             places = [p for p in map(self._place, dict.fromkeys(sites)) if p is not None]
         simulation.lib.k_close_files()
         simulation.lib.k_dump_close()
+        simulation.lib.k_ports_close()
         simulation.lib.typed_close_files()
         status = 1 if failed or kernel.exit_status else 0
         outcome = Outcome(ENDED.get(code, "pause"), simulation.now, status, text, tuple(places))

@@ -76,10 +76,11 @@ static void section(const char *name, int unknown) {
     fputs("$end\n", file);
 }
 
-int dumping(void) { return file || wanted; }
+int dumping(void) { return file || wanted || dumping_ports(); }
 
 /* At the end of a moment. */
 void dump_moment(void) {
+    if (UNLIKELY(dumping_ports())) ports_moment();
     if (wanted == ASKED) { wanted = NOTHING; open_sink(0, "open"); }     /* all that was asked for in this moment is known */
     if (!file || (!wanted && !changed_count)) return;
     if (wanted == START) section("$dumpvars", 0);

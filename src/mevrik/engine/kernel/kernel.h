@@ -142,6 +142,10 @@ extern Kernel K __attribute__((visibility("hidden")));
 void k_changed(u32 sig, u32 site, u32 was, u32 is);
 void k_write(u32 sig, u32 site, u32 elem, i64 low, u32 width, const u64 *val, const u64 *unk);
 void k_drive(u32 driver, u32 site, const u64 *val, const u64 *unk);
+typedef struct { int low, high; } Range;    /* a bit as a range of strengths from -7 (supply 0) over 0 (none) to 7 (supply 1); 7.10 */
+Range combine(Range a, Range b, u32 net);
+Range driver_bit(const Driver *d, u32 at);
+Range stored_bit(const Sig *s, u32 bit, u32 strength);
 enum { HALF_LOW = 2, HALF_HIGH = 4 };   /* beside the value of a driver of one bit: 0 or z, 1 or z (7.3) */
 void wake_fan(const Driver *d, u32 was, u32 is);
 void drive_bit(Driver *d, u32 v, u32 u);
@@ -181,6 +185,7 @@ void print_late(void);
 void print_monitors(void);
 int nothing_new(const Arg *args, u32 count);
 void record_change(u32 sig, u32 site);
+void v_record_nine(u32 sig, u32 site, const u8 *in, u32 count);
 void record_flush(void);
 void out_flush(void);
 void out_bytes(int file, const char *data, size_t size);
@@ -198,6 +203,8 @@ void drive_bit_after(u32 number, u32 site, u32 v, u32 u, u32 ticks);
 void dump_changed(u32 sig);
 int dumping(void);
 void dump_moment(void);
+int dumping_ports(void);
+void ports_moment(void);
 void say(const char *severity, u32 site, const char *text);
 char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *args, u32 count, size_t *size);
 void bits_load(const u8 *at, u32 bytes, u64 *words);

@@ -207,9 +207,6 @@ void k_drive(u32 number, u32 site, const u64 *val, const u64 *unk) {
     else k_resolve(d->sig, site);
 }
 
-/* One bit of one driver as a range of strengths from -7 (supply 0) over 0 (none) to 7 (supply 1); 7.10. */
-typedef struct { int low, high; } Range;
-
 static Range bit_range(u32 v, u32 u, u32 s0, u32 s1) {
     if (v & HALF_LOW) return (Range){-(int)s0, 0};
     if (v & HALF_HIGH) return (Range){0, (int)s1};
@@ -218,7 +215,7 @@ static Range bit_range(u32 v, u32 u, u32 s0, u32 s1) {
     return (Range){-(int)s0, (int)s1};
 }
 
-static Range combine(Range a, Range b, u32 net) {
+Range combine(Range a, Range b, u32 net) {
     Range r = {8, -8};
     for (int x = a.low; x <= a.high; x++)
         for (int y = b.low; y <= b.high; y++) {
@@ -235,6 +232,13 @@ static Range combine(Range a, Range b, u32 net) {
     return r;
 }
 
+Range driver_bit(const Driver *d, u32 at) {
+    const u8 *p = K.mem + d->offset;
+    u32 v = p[at / 8] >> at % 8 & 1, u = p[d->bytes + at / 8] >> at % 8 & 1;
+    if (d->width == 1) v |= p[0] & (HALF_LOW | HALF_HIGH);
+    return bit_range(v, u, d->strength0, d->strength1);
+}
+
 static u64 left_out;               /* the joint whose drivers do not count now */
 
 /* What the drivers alone make of a bit. The elements of an array are counted as one long vector. */
@@ -243,16 +247,12 @@ static Range driven_bit(const Sig *s, u32 bit) {
     for (u32 i = 0; i < s->driver_count; i++) {
         const Driver *d = &K.drivers[s->driver_first + i];
         if (bit < d->low || bit >= d->low + d->width || (d->joint && d->joint == left_out)) continue;
-        u32 at = bit - d->low;
-        const u8 *p = K.mem + d->offset;
-        u32 v = p[at / 8] >> at % 8 & 1, u = p[d->bytes + at / 8] >> at % 8 & 1;
-        if (d->width == 1) v |= p[0] & (HALF_LOW | HALF_HIGH);
-        r = combine(r, bit_range(v, u, d->strength0, d->strength1), s->net);
+        r = combine(r, driver_bit(d, bit - d->low), s->net);
     }
     return r;
 }
 
-static Range stored_bit(const Sig *s, u32 bit, u32 strength) {
+Range stored_bit(const Sig *s, u32 bit, u32 strength) {
     const u8 *p = K.mem + s->offset + (u64)(bit / s->width) * s->bytes * s->planes;
     bit %= s->width;
     return bit_range(p[bit / 8] >> bit % 8 & 1, s->planes > 1 ? p[s->bytes + bit / 8] >> bit % 8 & 1 : 0, strength, strength);

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from mevrik.design import nodes as n
 from mevrik.design.record import replace
 from mevrik.design.types import Array, Real, Vec, width_of
@@ -288,6 +290,32 @@ class TaskLowerer(WriteLowerer):
 
     def _sys_dumpflush(self, s: n.SysTask) -> None:
         self.f.emit("call void @k_dump_flush()")
+
+    def _sys_dumpports(self, s: n.SysTask) -> None:
+        scopes = s.args[0]
+        assert isinstance(scopes, n.TextConst)
+        here, data = self.module.instance_number(self.f), self.module.data(scopes.value + b"\0")
+        self.f.emit(f"call void @k_ports(i32 {here}, ptr {data}, {self._named_file(s.args[1:])}, i32 {s.site})")
+
+    def _named_file(self, args: Sequence[n.Expr | None]) -> str:
+        given = [a for a in args if a is not None]
+        return f"ptr {self.arg_array(list(given))}, i32 {len(given)}"
+
+    def _sys_dumpportsoff(self, s: n.SysTask) -> None:
+        self.f.emit(f"call void @k_ports_switch(i32 2, {self._named_file(s.args)})")
+
+    def _sys_dumpportson(self, s: n.SysTask) -> None:
+        self.f.emit(f"call void @k_ports_switch(i32 3, {self._named_file(s.args)})")
+
+    def _sys_dumpportsall(self, s: n.SysTask) -> None:
+        self.f.emit(f"call void @k_ports_switch(i32 4, {self._named_file(s.args)})")
+
+    def _sys_dumpportslimit(self, s: n.SysTask) -> None:
+        if s.args and s.args[0] is not None:
+            self.f.emit(f"call void @k_ports_limit(i64 {self.index64(s.args[0])}, {self._named_file(s.args[1:])})")
+
+    def _sys_dumpportsflush(self, s: n.SysTask) -> None:
+        self.f.emit(f"call void @k_ports_flush({self._named_file(s.args)})")
 
     def _sys_memory(self, s: n.SysTask, function: str, bits: int) -> None:
         f = self.f

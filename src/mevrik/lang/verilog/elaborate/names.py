@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.record import Frozen, replace
+from mevrik.design.record import replace
 from mevrik.design.types import Link
 from mevrik.design.unit import Signal, Subprogram
 from mevrik.lang.diagnostics import nearest
@@ -24,18 +24,13 @@ from mevrik.lang.verilog.elaborate.scope import (
     Scope,
     Shape,
     SubDecl,
+    UnitRoot,
 )
 from mevrik.lang.verilog.elaborate.views import unrolled
 from mevrik.lang.verilog.library import UNIT_SCOPE
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
-
-
-class UnitRoot(Frozen, frozen=True):
-    """A module above, by the way to it."""
-
-    path: tuple[str, ...]
 
 
 class NameElaborator(SamplingElaborator):

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.record import Identity, Value, field
+from mevrik.design.record import Frozen, Identity, Value, field
 from mevrik.design.types import Array, List, Type, Vec
 from mevrik.design.unit import Signal, Subprogram, Unit
 from mevrik.lang.verilog import ast
@@ -92,6 +92,12 @@ class InstanceName(Identity):
     name: str
     unit: Unit
     elaborator: UnitElaborator
+
+
+class UnitRoot(Frozen, frozen=True):
+    """A module above, by the way to it."""
+
+    path: tuple[str, ...]
 
 
 class BlockName(Identity):

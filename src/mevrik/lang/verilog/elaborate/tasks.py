@@ -17,7 +17,7 @@ from mevrik.lang.verilog.elaborate.classinfo import Variants
 from mevrik.lang.verilog.elaborate.formats import check_formats
 from mevrik.lang.verilog.elaborate.logicarrays import LOGIC_ARRAYS, logic_array
 from mevrik.lang.verilog.elaborate.randomize import STD_RANDOMIZE
-from mevrik.lang.verilog.elaborate.scope import InstanceName, SubDecl
+from mevrik.lang.verilog.elaborate.scope import InstanceName, SubDecl, UnitRoot
 
 DISPLAY = {f"{a}{b}" for a in ("$display", "$write", "$strobe", "$monitor") for b in ("", "b", "o", "h")}
 FILE_DISPLAY = {f"{a}{b}" for a in ("$fdisplay", "$fwrite", "$fstrobe", "$fmonitor") for b in ("", "b", "o", "h")}
@@ -26,7 +26,8 @@ JOB_QUEUES = {"$q_initialize": 3, "$q_add": 3, "$q_remove": 1, "$q_exam": 2}  # 
 TASKS = {
     *DISPLAY, *FILE_DISPLAY, *JOB_QUEUES, *LOGIC_ARRAYS, "$finish", "$stop", "$fatal", "$error", "$warning", "$info", "$monitoron", "$monitoroff",
     "$readmemh", "$readmemb", "$writememh", "$writememb", "$timeformat", "$printtimescale", "$fclose", "$fflush", "$dumpfile", "$dumpvars", "$dumpon",
-    "$exit", "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$sdf_annotate", "$sformat", "$swrite", "$swriteb", "$swriteo", "$swriteh",
+    "$exit", "$dumpoff", "$dumpall", "$dumpflush", "$dumplimit", "$dumpports", "$dumpportsoff", "$dumpportson", "$dumpportsall",
+    "$dumpportslimit", "$dumpportsflush", "$sdf_annotate", "$sformat", "$swrite", "$swriteb", "$swriteo", "$swriteh",
 }  # fmt: skip
 _LONG = Vec(64, True, False)
 
@@ -295,6 +296,8 @@ class TaskElaborator(AssignmentElaborator):
 
     def _dump(self, call: ast.Call, name: str, site: int) -> n.Stmt:
         """The $dump tasks (18.1). What $dumpvars names is handed on as text: "/path" from the top, else from this instance."""
+        if name == "$dumpports":
+            return self._dump_ports(call, site)
         if name != "$dumpvars":
             args = tuple(self.expr(a) for a in call.args if a is not None)
             return n.SysTask(site, name, args, self.scope.prefix)
@@ -304,6 +307,22 @@ class TaskElaborator(AssignmentElaborator):
             if arg is not None:
                 lines.append(self.hierarchical_path(arg))
         return n.SysTask(site, name, (n.TextConst(TEXT, "\n".join(lines).encode()),), self.scope.prefix)
+
+    def _dump_ports(self, call: ast.Call, site: int) -> n.Stmt:
+        """$dumpports (18.3.1): modules and the file, by default this module. What they are called is handed on as for $dumpvars."""
+        given = [a for a in call.args if a is not None]
+        entities = [self.resolve_scope(a)[0] if isinstance(a, (ast.Name, ast.Member)) else None for a in given]
+        is_scope = [isinstance(e, (InstanceName, UnitRoot)) for e in entities]
+        files = [a for a, scope in zip(given, is_scope, strict=True) if not scope]
+        if len(files) > 1 or (files and is_scope[-1]):
+            raise self.error(
+                files[0].pos,
+                "$dumpports takes modules and then one file (18.3.1)",
+                "operand-type",
+            )
+        scopes = "\n".join(self.hierarchical_path(a) for a, scope in zip(given, is_scope, strict=True) if scope)
+        file = self.expr(files[0]) if files else None
+        return n.SysTask(site, "$dumpports", (n.TextConst(TEXT, scopes.encode()), file), self.scope.prefix)
 
     def _assertions_in(self, e: ast.Expr) -> str:
         """The way to a scope, or to an assertion by its label."""
@@ -318,6 +337,9 @@ class TaskElaborator(AssignmentElaborator):
         raise NotImplementedError
 
     def hierarchical_path(self, e: ast.Expr) -> str:
+        raise NotImplementedError
+
+    def resolve_scope(self, e: ast.Expr) -> tuple[object, list[ast.Expr]]:
         raise NotImplementedError
 
     def _memory_task(self, call: ast.Call, name: str, site: int) -> list[n.Stmt]:
