@@ -182,6 +182,7 @@ def library() -> c.CDLL:
     lib.k_starts.restype = None
     lib.k_text.argtypes = [c.c_char_p, c.c_uint32]
     lib.k_text.restype = c.c_uint64
+    lib.k_collect.argtypes = [c.c_void_p, c.c_uint32, c.c_uint64]
     lib.k_shuffle.argtypes = [c.c_uint64]
     lib.k_shuffle.restype = None
     lib.k_sample.argtypes = [c.c_uint32, c.c_uint32]
@@ -226,6 +227,8 @@ def library() -> c.CDLL:
         "k_dump_switch",
         "k_dump_sink",
         "k_ports_sink",
+        "k_texts_begin",
+        "k_collect",
         "k_ports_close",
     ):
         getattr(lib, name).restype = None

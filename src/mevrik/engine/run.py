@@ -41,6 +41,9 @@ class Message(Frozen, frozen=True):
     text: str
 
 
+COLLECT = 64 << 20
+
+
 class RunOptions(Frozen, frozen=True):
     """`limit` in ticks; `record`: "none", "ports" or "all"; `root`: the folder that $fopen may not leave (None: anywhere);
     `order`: the seed of another legal order of simultaneous events (0: as they come); `start`: "x", or "random" for variables
@@ -56,6 +59,7 @@ class RunOptions(Frozen, frozen=True):
     order: int = 0
     start: str = "x"
     metavalues: bool = True  # whether the packages of VHDL warn of unknown operands
+    collect: int = COLLECT  # bytes of objects, lists and texts that are asked for before what nothing leads to is looked for
 
 
 class Outcome(Frozen, frozen=True):
@@ -98,6 +102,7 @@ class Run:
 
             start = Random(self.options.seed)
         self.simulation = Simulation(prepared, self._say, self.options.optimise, start, held)
+        self.simulation.collect(self.options.collect)
         for file, line, text in warnings:
             self.message(Message("warning", 0, file, line, 1, text))
         kernel = self.simulation.kernel

@@ -26,6 +26,7 @@ from mevrik.engine.memory import MemoryWatch
 from mevrik.engine.tables import SignalTables
 
 WATCH_RECORD, WATCH_SWITCH = 2, 8  # of a watch byte
+HANDLE_WIDTH = 64  # bits of what stands for an object, a list or a text
 if TYPE_CHECKING:
     from random import Random
 
@@ -93,7 +94,7 @@ class Simulation:
     def _lay_out_memory(self) -> None:
         layout = self.layout
         typed = self.prepared.typed
-        at = (typed.size + 63) // 64 * 64 if typed is not None else layout.size
+        self.own = at = (typed.size + 63) // 64 * 64 if typed is not None else layout.size  # drivers and frames
         self.drivers = [d for slot in layout.slots if layout.resolved(slot) for d in slot.drivers]
         for d in self.drivers:
             d.offset = at
@@ -192,6 +193,7 @@ class Simulation:
         for number, text in enumerate(self.prepared.design.texts, 1):
             kept = self.lib.k_text(text, len(text))
             assert kept == number
+        self.lib.k_texts_begin()
         rows = [(c.c_uint32 * len(b))(*b) for b in self.code.bags]
         self._bags = (c.c_void_p * (len(rows) + 1))(*[c.addressof(r) for r in rows]), rows
         self.lib.k_bags(self._bags[0])
@@ -383,6 +385,17 @@ class Simulation:
     def _too_heavy(self, limit: int) -> None:
         self.kernel.heavy = limit
         self.kernel.attention = 1
+
+    def collect(self, after: int) -> None:
+        """Give back the objects, lists and texts to which nothing leads, whenever the program has asked for so many bytes. The kernel
+        gets the stretches of memory whose words may stand for some: offset and bytes of each (kernel/collect.c)."""
+        areas: list[int] = []
+        for slot in self.layout.slots:
+            if isinstance(slot.signal.type, Vec) and slot.width >= HANDLE_WIDTH:
+                areas += [slot.offset, slot.bytes * slot.planes * slot.elements]
+        areas += [self.own, self.size - self.own]
+        self._areas = (c.c_uint64 * len(areas))(*areas)
+        self.lib.k_collect(self._areas, len(areas) // 2, after)
 
     def leave_code(self) -> None:
         """After the last run: better code is made for the next one if it would have paid."""

@@ -16,9 +16,24 @@ static u32 new_proc(void) {
     return K.proc_count++;
 }
 
+/* Before each frame lie its neighbours and its size, for who looks for what its variables lead to. */
+typedef struct Room { struct Room *next, **back; u64 size, spare; } Room;
+static Room *rooms;
+static void free_frame(Frame *f) {
+    Room *r = (Room *)f - 1;
+    *r->back = r->next;
+    if (r->next) r->next->back = r->back;
+    free(r);
+}
+void frames_scan(Scan *scan) { for (const Room *r = rooms; r; r = r->next) scan(r + 1, r->size); }
+
 static Frame *new_frame(u32 fn, u32 size, Frame *parent, Frame *link, u8 *inst, u32 proc) {
-    Frame *f = calloc(1, size);
-    if (!f) k_stop(ENDED_ERROR, 0, "out of memory for the frames of tasks");
+    Room *r = calloc(1, sizeof *r + size);
+    if (!r) k_stop(ENDED_ERROR, 0, "out of memory for the frames of tasks");
+    *r = (Room){rooms, &rooms, size, 0};
+    if (rooms) rooms->back = &r->next;
+    rooms = r;
+    Frame *f = (Frame *)(r + 1);
     f->fn = fn; f->parent = parent; f->link = link; f->inst = inst; f->proc = proc;
     return f;
 }
@@ -40,7 +55,7 @@ void k_free(Frame *f) {
     f->left = 1;
     while (f && f->left && !f->users) {
         Frame *outer = f->link;
-        free(f);
+        free_frame(f);
         if (outer) outer->users--;
         f = outer;
     }

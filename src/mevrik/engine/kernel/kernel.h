@@ -208,6 +208,21 @@ void ports_moment(void);
 void say(const char *severity, u32 site, const char *text);
 char *format_args(u32 radix, u32 inst, const char *scope, int unit, const Arg *args, u32 count, size_t *size);
 void bits_load(const u8 *at, u32 bytes, u64 *words);
+
+/* What a variable holds that stands for an object, a list or a text: a number below what tells the three apart, and from any other value that may
+ * lie in memory (collect.c). Texts of the design itself have their number alone. */
+enum { OF_OBJECT = 0x5CE3A1, OF_LIST = 0x3A96D7, OF_TEXT = 0x6B5D29 };
+#define HANDLE(of, number) ((u64)(of) << 40 | (number))
+#define NUMBER(handle) ((handle) & ((1ULL << 40) - 1))
+extern u64 owed, owed_most __attribute__((visibility("hidden")));   /* bytes that have been asked for since the last collection, and when the next one is due */
+void collect(void);
+typedef void Scan(const void *from, u64 bytes);
+void frames_scan(Scan *scan);
+void updates_scan(Scan *scan);
+void held_scan(Scan *scan);
+void objects_ready(void); int object_reached(u64 number); void object_scan(u64 number, Scan *scan); u64 objects_swept(void);
+void lists_ready(void); int list_reached(u64 number); void list_scan(u64 number, Scan *scan); void lists_in_use(void (*reach)(u64)); u64 lists_swept(void);
+void texts_ready(void); void text_reached(u64 number); u64 texts_swept(void);
 #define LIKELY(x) __builtin_expect(!!(x), 1)
 #define UNLIKELY(x) __builtin_expect(!!(x), 0)
 static inline u32 words_of(u32 width) { return (width + 63) / 64; }

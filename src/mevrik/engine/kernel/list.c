@@ -16,6 +16,7 @@ typedef struct {
     u64 *missing;           /* what a key that is not there reads as: value and unknown words; null: nothing */
 } List;
 static List **lists; static u64 list_count, list_room;
+static u8 *reached;
 static u64 *unused; static u64 unused_count, unused_room;
 enum { TEMPORARY = 256 };
 static u64 temporary[TEMPORARY]; static u32 temporary_at;
@@ -46,7 +47,13 @@ static void form(List *l, u32 width, u32 planes) {
 }
 
 static u64 make(u32 width, u32 planes) {
-    if (unused_count) { u64 h = unused[--unused_count]; form(lists[h], width, planes); return h; }
+    owed += sizeof(List) + 24;
+    if (unused_count) {
+        u64 n = unused[--unused_count];
+        if (!lists[n]) lists[n] = calloc(1, sizeof(List));
+        form(lists[n], width, planes);
+        return HANDLE(OF_LIST, n);
+    }
     if (list_count + 1 >= list_room) {
         list_room = list_room ? list_room * 2 : 64;
         lists = realloc(lists, list_room * sizeof *lists);
@@ -55,14 +62,14 @@ static u64 make(u32 width, u32 planes) {
     List *l = calloc(1, sizeof *l);
     form(l, width, planes);
     lists[list_count] = l;
-    return list_count++;
+    return HANDLE(OF_LIST, list_count++);
 }
 
 static List *of(u64 *slot, u32 width, u32 planes) {
     if (!*slot) *slot = make(width, planes);
-    return lists[*slot];
+    return lists[NUMBER(*slot)];
 }
-static List *known(u64 h) { return h && h < list_count ? lists[h] : 0; }
+static List *known(u64 h) { return h >> 40 == OF_LIST ? lists[NUMBER(h)] : 0; }
 static u8 *at(const List *l, i64 i) { return l->data + (l->head + i) * step(l); }
 
 void k_list_free(u64 h);
@@ -77,8 +84,8 @@ void k_list_free(u64 h) {
     drop_elements(l);
     free(l->data); free(l->keys); free(l->missing);
     memset(l, 0, sizeof *l);
-    if (unused_count == unused_room) unused = realloc(unused, (unused_room = unused_room * 2 + 64) * sizeof *unused);
-    unused[unused_count++] = h;
+    unused = grow(unused, &unused_room, unused_count + 1, sizeof *unused);
+    unused[unused_count++] = NUMBER(h);
 }
 /* A list for the length of an expression. */
 u64 k_list_temporary(u32 width, u32 planes) {
@@ -97,6 +104,7 @@ static void room_for(List *l, i64 count) {
     i64 room = l->room ? l->room : 4;
     while (room < l->head + count) room *= 2;
     if (room > (1LL << 31)) k_stop(ENDED_ERROR, 0, "a queue or dynamic array grows beyond two thousand million elements");
+    owed += (u64)(room - l->room) * step(l);
     l->data = realloc(l->data, room * step(l));
     if (!l->data) k_stop(ENDED_ERROR, 0, "out of memory for a queue or dynamic array");
     l->room = room;
@@ -495,6 +503,40 @@ u32 k_map_move(u64 h, u32 how, u64 key, u32 kind, u64 *out) {
 }
 u64 k_map_key(u64 h, i64 i) { List *l = known(h); return l && l->keys && i < l->count ? l->keys[i] : (u64)i; }
 u64 k_list_handle(const u8 *at_element) { u64 h; memcpy(&h, at_element, 8); return h; }
+
+/* ---- collection ---- */
+
+void lists_ready(void) { reached = calloc(list_count / 8 + 1, 1); }
+int list_reached(u64 n) {
+    if (n >= list_count || !lists[n] || reached[n / 8] >> n % 8 & 1) return 0;
+    reached[n / 8] |= (u8)(1 << n % 8);
+    return 1;
+}
+void list_scan(u64 n, Scan *scan) {
+    const List *l = lists[n];
+    if (l->width >= 64 && l->count) scan(at(l, 0), (u64)l->count * step(l));
+    if (l->keys) scan(l->keys, (u64)l->count * sizeof *l->keys);
+    if (l->missing) scan(l->missing, 16 * (u64)words_of(l->width));
+}
+/* Those of expressions; and those that are ready for another use. */
+void lists_in_use(void (*reach)(u64)) {
+    for (u32 i = 0; i < TEMPORARY; i++) reach(temporary[i]);
+    for (u64 i = 0; i < unused_count; i++) list_reached(unused[i]);
+}
+u64 lists_swept(void) {
+    u64 live = 0;
+    for (u64 n = 1; n < list_count; n++) {
+        List *l = lists[n];
+        if (!l) continue;
+        if (reached[n / 8] >> n % 8 & 1) { live += sizeof *l + 24 + (u64)l->room * step(l) + (u64)l->keys_room * 8; continue; }
+        free(l->data); free(l->keys); free(l->missing); free(l);
+        lists[n] = 0;
+        unused = grow(unused, &unused_room, unused_count + 1, sizeof *unused);
+        unused[unused_count++] = n;
+    }
+    free(reached);
+    return live;
+}
 
 /* ---- whole arrays of fixed size ---- */
 

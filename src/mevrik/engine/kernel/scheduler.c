@@ -309,6 +309,14 @@ static void perform(const Update *u) {
     }
 }
 
+/* The values of assignments that are still to come. */
+void updates_scan(Scan *scan) {
+    for (u64 i = 0; i < heap_count; i++) {
+        const Part *p = (const Part *)(uintptr_t)heap[i].b;
+        if (heap[i].kind == EV_UPDATE) scan(p->planes, 16 * (u64)words_of(p->width));
+    }
+}
+
 /* ---- delayed drivers: inertial (6.1.3, 7.14) ---- */
 
 void k_drive_after(u32 number, u32 site, const u64 *val, const u64 *unk, u64 rise, u64 fall, u64 off) {
@@ -722,6 +730,7 @@ u32 k_run(u64 limit) {
         if (K.attention) attend();
         if (K.pause) { K.pause = 0; K.ended = ENDED_PAUSE; break; }
         if (hole) close_hole();
+        if (UNLIKELY(owed >= owed_most)) collect();
         if (UNLIKELY(wheel_count)) {
             u64 next = wheel_next();
             if (!heap_count || heap[0].time >= next) {

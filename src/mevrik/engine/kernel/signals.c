@@ -133,6 +133,10 @@ void k_hold(u32 sig, u32 site, i64 low, u32 width, const u64 *val, const u64 *un
     apply_held(sig, site);
 }
 
+void held_scan(Scan *scan) {
+    for (u32 sig = 0; held && sig < K.sig_count; sig++) if (held[sig].val) scan(held[sig].val, 48 * (u64)words_of(K.sigs[sig].width));
+}
+
 void k_release(u32 sig, u32 site, i64 low, u32 width, u32 kind) {
     if (!held || !held[sig].on) return;
     const Sig *s = &K.sigs[sig];

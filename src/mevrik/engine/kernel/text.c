@@ -1,11 +1,16 @@
 /* Strings (IEEE 1800-2017 6.16): each different text is kept once and known by a number, 0 is the empty one. So strings are
- * copied and compared for equality as numbers; a text never changes once it is kept. */
+ * copied and compared for equality as numbers; a text never changes while it is kept. Those of the design itself are kept for good. */
 #include <ctype.h>
 #include "kernel.h"
 
 typedef struct { u32 size; char *bytes; u64 *planes; } Kept;   /* planes: as a vector, the first character highest; then zeros; made when asked for */
 static Kept *kept; static u64 kept_count, kept_room;
 static u32 *slots; static u64 slot_count;
+static u64 own = ~0ULL;                /* the first number that is no text of the design itself */
+static u64 *unused; static u64 unused_count, unused_room;
+static u8 *reached;
+static char **blocks; static u64 block_count, block_room;       /* what the bytes of short texts lie in */
+enum { BLOCK = 1 << 16, LONG = BLOCK / 4 };
 
 static u64 hash(const char *data, u32 size) {
     u64 h = 1469598103934665603ULL;
@@ -13,30 +18,36 @@ static u64 hash(const char *data, u32 size) {
     return h;
 }
 
-static void rehash(void) {
-    slot_count = slot_count ? slot_count * 2 : 1024;
+static void rehash(u64 count) {
+    slot_count = count;
     free(slots);
     slots = calloc(slot_count, sizeof *slots);
     for (u64 i = 1; i < kept_count; i++) {
+        if (!kept[i].bytes) continue;
         u64 at = hash(kept[i].bytes, kept[i].size) & (slot_count - 1);
         while (slots[at]) at = (at + 1) & (slot_count - 1);
         slots[at] = (u32)i;
     }
 }
 
-/* Room for what is never given back. */
+static char *block_at; static u32 block_left;
 static char *bytes_for(u32 size) {
-    enum { BLOCK = 1 << 16 };
-    static char *at; static u32 left;
-    if (size > BLOCK / 4) return malloc(size);
-    if (size > left) { at = malloc(BLOCK); left = BLOCK; }
-    char *here = at;
-    at += size; left -= size;
+    if (size > LONG) return malloc(size);
+    if (size > block_left) {
+        blocks = grow(blocks, &block_room, block_count + 1, sizeof *blocks);
+        block_at = blocks[block_count++] = malloc(BLOCK);
+        block_left = BLOCK;
+    }
+    char *here = block_at;
+    block_at += size; block_left -= size;
     return here;
 }
+static u64 handle_of(u64 number) { return number < own ? number : HANDLE(OF_TEXT, number); }
+/* What follows is not the design's own. */
+void k_texts_begin(void) { own = kept_count ? kept_count : 1; }
 static u32 words_in(const Kept *k) { return (k->size + 7) / 8; }
 static const u64 *planes_of(u64 t) {
-    Kept *k = &kept[t];
+    Kept *k = &kept[NUMBER(t)];
     if (!k->planes) {
         k->planes = calloc(2 * words_in(k), 8);
         for (u32 i = 0; i < k->size; i++) ((u8 *)k->planes)[i] = (u8)k->bytes[k->size - 1 - i];
@@ -46,11 +57,11 @@ static const u64 *planes_of(u64 t) {
 
 u64 k_text(const char *data, u32 size) {
     if (!size) return 0;
-    if (kept_count * 2 >= slot_count) rehash();
+    if (kept_count * 2 >= slot_count) rehash(slot_count ? slot_count * 2 : 1024);
     u64 at = hash(data, size) & (slot_count - 1);
     for (; slots[at]; at = (at + 1) & (slot_count - 1)) {
         const Kept *k = &kept[slots[at]];
-        if (k->size == size && !memcmp(k->bytes, data, size)) return slots[at];
+        if (k->size == size && !memcmp(k->bytes, data, size)) return handle_of(slots[at]);
     }
     if (kept_count + 1 >= kept_room) {
         kept_room = kept_room ? kept_room * 2 : 256;
@@ -60,13 +71,16 @@ u64 k_text(const char *data, u32 size) {
     Kept k = {size, bytes_for(size + 1), 0};
     memcpy(k.bytes, data, size);
     k.bytes[size] = 0;
-    kept[kept_count] = k;
-    slots[at] = (u32)kept_count;
-    return kept_count++;
+    owed += sizeof k + size + 16;
+    u64 number = unused_count ? unused[--unused_count] : kept_count++;
+    kept[number] = k;
+    slots[at] = (u32)number;
+    return handle_of(number);
 }
 
 const char *text_bytes(u64 t, u32 *size) {
-    if (!t || t >= kept_count) { *size = 0; return ""; }
+    t = NUMBER(t);
+    if (!t || t >= kept_count || !kept[t].bytes) { *size = 0; return ""; }
     *size = kept[t].size;
     return kept[t].bytes;
 }
@@ -88,7 +102,7 @@ void k_text_into(u64 t, u64 *out, u32 width) {
     memset(out, 0, 8 * words);
     text_bytes(t, &size);
     if (!size) return;
-    u32 have = words_in(&kept[t]);
+    u32 have = words_in(&kept[NUMBER(t)]);
     memcpy(out, planes_of(t), 8 * (words < have ? words : have));
     if (width % 64) out[words - 1] &= low_ones(width % 64);
 }
@@ -184,5 +198,35 @@ void k_text_arg(u64 t, Arg *out, u32 format) {
     static u64 nothing[2];
     u32 size;
     text_bytes(t, &size);
-    *out = (Arg){format ? ARG_TEXT : ARG_STRING, 8 * size, size ? (u64 *)planes_of(t) : nothing, size ? (u64 *)planes_of(t) + words_in(&kept[t]) : nothing, ~0u, 0};
+    *out = (Arg){format ? ARG_TEXT : ARG_STRING, 8 * size, size ? (u64 *)planes_of(t) : nothing, size ? (u64 *)planes_of(t) + words_in(&kept[NUMBER(t)]) : nothing, ~0u, 0};
+}
+
+/* ---- collection ---- */
+
+void texts_ready(void) { reached = calloc(kept_count / 8 + 1, 1); }
+void text_reached(u64 n) { if (n < kept_count) reached[n / 8] |= (u8)(1 << n % 8); }
+/* Those that stay are brought together, so that the blocks of the others can be given back. */
+u64 texts_swept(void) {
+    u64 live = 0, old_count = block_count;
+    char **old = blocks;
+    blocks = 0; block_count = block_room = block_left = 0;
+    for (u64 n = 1; n < kept_count; n++) {
+        Kept *k = &kept[n];
+        if (!k->bytes) continue;
+        int is_long = k->size + 1 > LONG;
+        if (n < own || reached[n / 8] >> n % 8 & 1) {
+            live += sizeof *k + k->size + 16;
+            if (!is_long) k->bytes = memcpy(bytes_for(k->size + 1), k->bytes, k->size + 1);
+            continue;
+        }
+        if (is_long) free(k->bytes);
+        free(k->planes);
+        *k = (Kept){0, 0, 0};
+        unused = grow(unused, &unused_room, unused_count + 1, sizeof *unused);
+        unused[unused_count++] = n;
+    }
+    for (u64 i = 0; i < old_count; i++) free(old[i]);
+    free(old); free(reached);
+    if (slot_count) rehash(slot_count);
+    return live;
 }

@@ -37,6 +37,7 @@ from mevrik.lang.verilog.elaborate.scope import Ambiguous, Field, Param, Scope, 
 from mevrik.lang.verilog.elaborate.typewords import CASTS
 
 WIDTH_LIMIT = 1 << 20
+WORD = 64
 ARRAY_LIMIT = 1 << 28
 _WORDS: dict[str, Type] = {**CASTS, "real": REAL, "realtime": REAL, "shortreal": SHORT_REAL, "time": TIME}
 
@@ -212,12 +213,11 @@ class TypeElaborator(NameElaborator):
         return self.declared_name(f"{kind}${self.scope.nameless}")
 
     def _struct(self, tree: ast.DataType) -> Shape:
-        """A structure or union, laid out in one vector with the first member highest; a member that is a string, a real or a
-        handle takes 64 bits, and a list lies at a multiple of eight."""
+        """A structure or union, laid out in one vector with the first member highest; a member that is a string, a list, a
+        real or a handle takes 64 bits, and handles lie at whole words."""
         parts = [(self._member_shape(t, d, tree.packed), d) for t, d in tree.members]
-        widths = [width_of(s.type) for s, _ in parts]
         union = tree.keyword == "union"
-        total = max(widths, default=0) if union else _room(parts)
+        total = _room(parts, union)
         low = total
         fields: dict[str, Field] = {}
         for shape, declared in parts:
@@ -232,8 +232,8 @@ class TypeElaborator(NameElaborator):
             if declared.name in fields:
                 raise self.error(declared.pos, f"the structure has a member '{declared.name}' already", "declared-twice")
             low -= 0 if union else width
-            if isinstance(shape.type, List):
-                low -= low % 8
+            if _holds_handles(shape):
+                low -= low % WORD
             default = member_default(self, shape, declared, tree)
             fields[declared.name] = Field(declared.name, 0 if union else low, shape.type, shape, default)
         four = any(isinstance(s.type, Vec) and s.type.four for s, _ in parts)
@@ -284,10 +284,18 @@ class TypeElaborator(NameElaborator):
         return made
 
 
-def _room(parts: list[tuple[Shape, ast.Declarator]]) -> int:
-    """The bits of a structure, with the gaps that put lists at multiples of eight; lists don't reach above the highest bit."""
-    total = sum(width_of(s.type) + (7 if isinstance(s.type, List) else 0) for s, _ in parts)
-    return (total + 7) // 8 * 8 if any(isinstance(s.type, List) for s, _ in parts) else total
+def _holds_handles(shape: Shape) -> bool:
+    """Whether a member is, or has in it, what stands for an object, a list or a text."""
+    inside = [f.shape for f in shape.fields.values()] + [s for s in (shape.spread, shape.inner) if s is not None]
+    return isinstance(shape.type, (Text, List, Handle)) or any(map(_holds_handles, inside))
+
+
+def _room(parts: list[tuple[Shape, ast.Declarator]], union: bool) -> int:
+    """The bits of a structure, with the gaps that put handles at whole words: there the kernel looks for them, and finds lists."""
+    handles = any(_holds_handles(s) for s, _ in parts)
+    widths = [width_of(s.type) + (WORD - 1 if not union and _holds_handles(s) else 0) for s, _ in parts]
+    total = max(widths, default=0) if union else sum(widths)
+    return -(-total // WORD) * WORD if handles else total
 
 
 __all__ = ["Array", "TypeElaborator", "replace"]
