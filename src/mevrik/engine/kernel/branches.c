@@ -169,6 +169,7 @@ Frame *k_fork(u32 fn, u32 size, Frame *from, u32 join, u32 fork) {
         p->join = from; p->join_any = join == 1; p->group = from->group;
         from->pending++;
     }
+    random_branch(number);
     schedule_proc(number);
     return K.procs[number].top;
 }

@@ -2,7 +2,7 @@
  * leads to them (collect.c). */
 #include "kernel.h"
 
-typedef struct { u32 class_id, words; u64 data[]; } Object;
+typedef struct { u32 class_id, words; u64 random, data[]; } Object;     /* random: the state of its source of random numbers (18.14.1) */
 static Object **objects; static u64 object_count, object_room;
 static u64 *unused; static u64 unused_count, unused_room;     /* numbers of objects that were given back */
 static u8 *reached;
@@ -10,7 +10,7 @@ static u8 *reached;
 u64 k_new(u32 class_id, u32 words) {
     Object *o = calloc(1, sizeof *o + 8 * (u64)words);
     if (!o) k_stop(ENDED_ERROR, 0, "out of memory for objects");
-    o->class_id = class_id; o->words = words;
+    o->class_id = class_id; o->words = words; o->random = random_of_maker();
     owed += sizeof *o + 8 * (u64)words + 24;
     if (unused_count) { objects[unused[--unused_count]] = o; return HANDLE(OF_OBJECT, unused[unused_count]); }
     if (object_count + 1 >= object_room) {
@@ -25,6 +25,7 @@ static Object *of(u64 h, u32 site) {
     if (h >> 40 != OF_OBJECT) k_stop(ENDED_ERROR, site, "a null handle is used: no object was assigned to this variable (8.4)");
     return objects[NUMBER(h)];
 }
+u64 *object_random(u64 h) { return &of(h, 0)->random; }
 u64 *k_object(u64 h, u32 site) { return of(h, site)->data; }
 /* 0 for null: a method called through it stops at its first use of the object. */
 u32 k_class(u64 h, u32 site) { (void)site; return h >> 40 == OF_OBJECT ? objects[NUMBER(h)]->class_id : 0; }

@@ -1,4 +1,5 @@
-/* Random numbers: the algorithm that the standard prints (IEEE 1364-2005 17.9.3), and $urandom (IEEE 1800-2017 18.13). */
+/* Random numbers: the algorithm that the standard prints (IEEE 1364-2005 17.9.3), and $urandom (IEEE 1800-2017 18.13) with a source of its own
+ * for each process and each object (18.14). */
 #include <limits.h>
 #include <math.h>
 #include "kernel.h"
@@ -28,18 +29,61 @@ u32 k_random(u32 *seed_at) {
     return (u32)i;
 }
 
-static u64 urandom_state = 0x9E3779B97F4A7C15ULL;
-void k_seed(u64 seed) { urandom_state = seed * 0x9E3779B97F4A7C15ULL + 0x1234567; }
-u32 k_urandom(void) {
-    u64 z = (urandom_state += 0x9E3779B97F4A7C15ULL);
+static u64 seeded(u64 seed) { return seed * 0x9E3779B97F4A7C15ULL + 0x1234567; }
+static u64 next(u64 *state) {
+    u64 z = (*state += 0x9E3779B97F4A7C15ULL);
     z = (z ^ z >> 30) * 0xBF58476D1CE4E5B9ULL;
     z = (z ^ z >> 27) * 0x94D049BB133111EBULL;
-    return (u32)(z ^ z >> 31);
+    return z ^ z >> 31;
 }
-u32 k_urandom_range(u32 high, u32 low) {
+static u64 first = 0x9E3779B97F4A7C15ULL;      /* what each instance begins with */
+static u64 *of_process, process_room, *of_instance, instance_room;
+static u64 *state_of(u32 process) {
+    u64 had = process_room;
+    of_process = grow(of_process, &process_room, (u64)process + 1, sizeof *of_process);
+    for (u64 i = had; i < process_room; i++) of_process[i] = first + i;
+    return &of_process[process];
+}
+void k_seed(u64 seed) { first = seeded(seed); }
+
+/* A process of the design takes the next number of its instance, so that what other instances do makes no difference; a branch, and an object, the
+ * next number of the process that makes it (18.14.1). */
+void random_process(u32 process, u32 instance) {
+    u64 had = instance_room;
+    of_instance = grow(of_instance, &instance_room, (u64)instance + 1, sizeof *of_instance);
+    for (u64 i = had; i < instance_room; i++) of_instance[i] = first;
+    *state_of(process) = next(&of_instance[instance]);
+}
+void random_branch(u32 process) { u64 state = next(state_of(K.cur)); *state_of(process) = state; }
+u64 random_of_maker(void) { return next(state_of(K.cur)); }
+
+static u32 in_range(u64 *state, u32 high, u32 low) {
     if (low > high) { u32 t = low; low = high; high = t; }
     u64 span = (u64)high - low + 1;
-    return (u32)(low + k_urandom() % span);
+    return (u32)(low + (u32)next(state) % span);
+}
+u32 k_urandom(void) { return (u32)next(state_of(K.cur)); }
+u32 k_urandom_range(u32 high, u32 low) { return in_range(state_of(K.cur), high, low); }
+/* $urandom with a seed: the same seed gives the same numbers (18.13.1). */
+u32 k_urandom_seed(u64 seed) { *state_of(K.cur) = seeded(seed); return k_urandom(); }
+
+/* `whose`: the number of a process or the handle of an object (18.13.3 to 18.13.5). */
+static u64 *state_at(u64 whose) { return whose >> 40 == OF_OBJECT ? object_random(whose) : state_of((u32)whose); }
+u32 k_seed_of(u64 whose, u64 seed) { *state_at(whose) = seeded(seed); return 0; }
+u32 k_draw_of(u64 whose) { return (u32)next(state_at(whose)); }
+u32 k_draw_range_of(u64 whose, u32 high) { return in_range(state_at(whose), high, 0); }
+u64 k_state_of(u64 whose) {
+    char text[17];
+    return k_text(text, (u32)snprintf(text, sizeof text, "%016llx", (unsigned long long)*state_at(whose)));
+}
+u32 k_restore_of(u64 whose, u64 text) {
+    u32 size;
+    const char *digits = text_bytes(text, &size);
+    char *end;
+    u64 state = strtoull(digits, &end, 16);
+    if (size != 16 || *end) { say("warning", K.scheduler->ring[(K.scheduler->ring_at - 1) & 63], "set_randstate: the text comes from no get_randstate, so nothing changes (18.13.5)"); return 0; }
+    *state_at(whose) = state;
+    return 1;
 }
 
 

@@ -851,6 +851,7 @@ void k_process(u32 number, u32 fn, u64 frame, u64 inst, u32 sense, u32 start) {
     Proc *p = &K.procs[number];
     f->fn = fn; f->inst = K.mem + inst; f->proc = number;
     p->top = f;
+    if (inst) { u32 instance; memcpy(&instance, f->inst, sizeof instance); random_process(number, instance); }
     p->state = sense & 3 ? STATIC | ((sense & 3) > 1 ? EAGER : 0) : 0;
     p->state |= sense & (REACTIVE | OF_PROGRAM | STACKED);
     K.programs += (sense & OF_PROGRAM) != 0;

@@ -31,6 +31,15 @@ TEXT_CALLS: dict[str, tuple[str, tuple[str, ...]]] = {
     "of_number": ("i64", ("i64", "i32")),
 }
 
+# what random numbers of a process or an object can be asked for (kernel/random.c)
+RANDOM_CALLS: dict[str, tuple[str, tuple[str, ...]]] = {
+    "$seed_of": ("i32", ("i64", "i64")),
+    "$draw_of": ("i32", ("i64",)),
+    "$draw_range_of": ("i32", ("i64", "i32")),
+    "$state_of": ("i64", ("i64",)),
+    "$restore_of": ("i32", ("i64", "i64")),
+}
+
 
 class SystemLowerer(OperandLowerer):
     def _real_system(self, e: n.SysCall, name: str, args: tuple[n.Expr | n.LRef, ...]) -> str:
@@ -132,12 +141,20 @@ class SystemLowerer(OperandLowerer):
                 seed = f.storage(place.signal).address
             return Val(f.op(f"call i32 @k_random(ptr {seed})"), None, 32)
         if name == "$urandom":
-            if args:  # the same seed gives the same numbers (IEEE 1800-2017 18.13.1)
-                f.emit(f"call void @k_seed(i64 {self.known(self.resized(self.value(args[0]), 64, True)).v})")
+            if args:
+                return Val(
+                    f.op(f"call i32 @k_urandom_seed(i64 {self.known(self.resized(self.value(args[0]), 64, True)).v})"), None, 32
+                )
             return Val(f.op("call i32 @k_urandom()"), None, 32)
         if name == "$urandom_range":
             bounds = [self.known(self.resized(self.value(a), 32, False)).v for a in args] + ["0"]
             return Val(f.op(f"call i32 @k_urandom_range(i32 {bounds[0]}, i32 {bounds[1]})"), None, 32)
+        if name in RANDOM_CALLS:
+            result, kinds = RANDOM_CALLS[name]
+            operands = [self.known(self.resized(self.value(a), int(k[1:]), True)).v for a, k in zip(args, kinds, strict=True)]
+            arguments = ", ".join(f"{k} {v}" for k, v in zip(kinds, operands, strict=True))
+            call = f"call {result} @k_{name[1:]}({arguments})"
+            return Val(f.op(call), None, int(result[1:]))
         if name == "$clog2":
             a = self.value(args[0])
             less = f.op(f"sub i{a.w} {a.v}, 1")

@@ -18,7 +18,7 @@ from mevrik.lang.verilog.tokens import KEYWORDS
 
 STD = Path(__file__).parent / "std.sv"
 ONLY_SV = KEYWORDS[True].keys() - KEYWORDS[False].keys()
-STD_WORDS = ("mailbox", "semaphore", "process::")  # what the built-in package declares
+STD_WORDS = ("mailbox", "semaphore", "process::", "srandom", "randstate")  # what the built-in package declares
 
 
 def digest(text: str) -> str:

@@ -23,6 +23,15 @@ package std;
     task await(); $process_await(number); endtask
     function void suspend(); $process_suspend(number); endfunction
     function void resume(); $process_resume(number); endfunction
+    function void srandom(int seed); void'($seed_of(number, seed)); endfunction
+    function string get_randstate(); return $state_of(number); endfunction
+    function void set_randstate(string state); void'($restore_of(number, state)); endfunction
+  endclass
+
+  class drawing;                       // what every object has for its random numbers (18.13.3 to 18.13.5)
+    function void srandom(int seed); void'($seed_of(this, seed)); endfunction
+    function string get_randstate(); return $state_of(this); endfunction
+    function void set_randstate(string state); void'($restore_of(this, state)); endfunction
   endclass
 
   class named_event;                   // an event that is a value: in an object, a list, an argument (15.5.5)

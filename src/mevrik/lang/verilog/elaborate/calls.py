@@ -38,7 +38,8 @@ SYSTEM_TYPES: dict[str, Type | None] = {
     "$dist_chi_square": INTEGER, "$dist_t": INTEGER, "$dist_erlang": INTEGER, "$dimensions": INTEGER, "$unpacked_dimensions": INTEGER,
     "$size": INTEGER, "$left": INTEGER, "$right": INTEGER, "$high": INTEGER, "$low": INTEGER, "$increment": INTEGER, "$cast": INTEGER,
     "$sampled": None, "$past": None, "$rose": BIT, "$fell": BIT, "$stable": BIT, "$changed": BIT,
-    "$event_number": INTEGER, "$event_happened": _FLAG, "$moment": Vec(64), "$process_self": INTEGER, "$process_status": INTEGER,
+    "$event_number": INTEGER, "$event_happened": _FLAG, "$moment": Vec(64), "$seed_of": INTEGER, "$draw_of": _UNSIGNED, "$draw_range_of": _UNSIGNED,
+    "$state_of": TEXT, "$restore_of": INTEGER, "$process_self": INTEGER, "$process_status": INTEGER,
     "$shortrealtobits": Vec(32), "$bitstoshortreal": REAL,
     **dict.fromkeys(MATH, REAL),
 }  # fmt: skip

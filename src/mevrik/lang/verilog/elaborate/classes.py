@@ -23,7 +23,7 @@ from mevrik.lang.verilog.elaborate.classinfo import (
 )
 from mevrik.lang.verilog.elaborate.context import Abandon
 from mevrik.lang.verilog.elaborate.lists import ListElaborator
-from mevrik.lang.verilog.elaborate.randomize import UNSUPPORTED, randomize_method
+from mevrik.lang.verilog.elaborate.randomize import UNSUPPORTED, provided_method, randomize_method
 from mevrik.lang.verilog.elaborate.scope import RemoteScope, Scope, Shape, SubDecl, TypeName
 
 if TYPE_CHECKING:
@@ -154,6 +154,9 @@ class ClassElaborator(ListElaborator):
                 return (None, made, False) if made is not None else None
             scope = self.scope.of_call(target.name) if isinstance(e, ast.Call) else self.scope
             found = scope.find(target.name)
+            info = self.this_class()
+            if found is None and info is not None and (made := self._provided(info, target.name)) is not None:
+                return None, made, True
             if found is None or not isinstance(found[0], Method):
                 return None
             self.check_access(found[0].info, target.name, target.pos)
@@ -171,11 +174,7 @@ class ClassElaborator(ListElaborator):
         info = self.handle_class(target.base)
         if info is None:
             return None
-        made = info.find_method(target.name)
-        if made is None and target.name == "randomize":  # of a class that has nothing random itself: one that extends it may
-            home = info.home
-            add_method(home, info, randomize_method(home, info), True, False)
-            made = info.methods["randomize"]
+        made = info.find_method(target.name) or self._provided(info, target.name)
         if made is None and target.name in UNSUPPORTED:
             message = f"{target.name} is not supported yet (IEEE 1800-2017 {UNSUPPORTED[target.name]})"
             raise self.error(target.pos, message, "unsupported")
@@ -186,6 +185,13 @@ class ClassElaborator(ListElaborator):
             raise self.no_member(info, target.name, target.pos, known)
         self.check_access(info, target.name, target.pos)
         return target.base, made, True
+
+    def _provided(self, info: ClassInfo, name: str) -> Method | None:
+        """Adds what every class has to one that has nothing of its own by that name: of randomize(), one that extends it may."""
+        tree = provided_method(info.home, info, name)
+        if tree is not None:
+            add_method(info.home, info, tree, name == "randomize", False)
+        return info.methods.get(name)
 
     def draw_of(self, e: ast.Call) -> ast.Call:
         """A call of randomize() with properties as arguments, as one of a method that gives values to these alone (18.11)."""

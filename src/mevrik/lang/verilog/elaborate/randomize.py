@@ -4,7 +4,8 @@ property. Constraints are not supported; where there are none, every value is as
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from copy import deepcopy
+from typing import TYPE_CHECKING, cast
 
 from mevrik.design import nodes as n
 from mevrik.design.record import Frozen, replace
@@ -17,9 +18,8 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
 
 MOST_CYCLIC = 16  # bits of a randc property: its values not yet taken lie in a list (18.4.2)
-UNSUPPORTED = {
-    "rand_mode": "18.8", "constraint_mode": "18.9", "srandom": "18.13.3", "get_randstate": "18.13.4", "set_randstate": "18.13.5",
-}  # fmt: skip
+UNSUPPORTED = {"rand_mode": "18.8", "constraint_mode": "18.9"}
+SOURCE_METHODS = ("srandom", "get_randstate", "set_randstate")
 STD_RANDOMIZE = "std::randomize"
 HOOKS = ("pre_randomize", "post_randomize")
 
@@ -61,6 +61,18 @@ def randomize_method(elab: UnitElaborator, info: ClassInfo, only: Sequence[str] 
     body.append(ast.Jump(pos, "return", _number(pos, 1)))
     name = "randomize" if only is None else f"randomize {', '.join(only)}"
     return ast.Function(pos, name, ast.DataType(pos, "int"), [], [], ast.Block(pos, "", [], body), True, False)
+
+
+def provided_method(elab: UnitElaborator, info: ClassInfo, name: str) -> ast.Function | None:
+    """A method that every class has and nothing has asked for before: randomize(), or one for the object's source of random numbers."""
+    if name == "randomize":
+        return randomize_method(elab, info)
+    if name not in SOURCE_METHODS:
+        return None
+    found = elab.package_scope("std", info.tree.pos).find("drawing")
+    assert found is not None
+    items = (member.item for member in cast("ClassInfo", found[0]).tree.items)
+    return deepcopy(next(f for f in items if isinstance(f, ast.Function) and f.name == name))
 
 
 def draw_variables(elab: UnitElaborator, call: ast.Call) -> n.Expr:
@@ -114,15 +126,25 @@ def _draw(elab: UnitElaborator, f: ClassField | _Variable, target: ast.Expr, sha
         )
         return ast.Null(pos)
     if shape.labels is not None:
-        pick = _call(pos, "$urandom_range", _number(pos, len(shape.labels) - 1))
+        pick = _pick(f, _number(pos, len(shape.labels) - 1))
         arms: list[tuple[list[ast.Expr], ast.Stmt]] = [
             ([_number(pos, k)], _assign(pos, target, _cast(pos, f, shape, _constant(pos, t.width, v))))
             for k, v in enumerate(shape.labels)
         ]
         return ast.Case(pos, "case", pick, arms)
-    return _assign(
-        pos, target, _cast(pos, f, shape, ast.Concat(pos, [_call(pos, "$urandom") for _ in range((t.width + 31) // 32)]))
-    )
+    return _assign(pos, target, _cast(pos, f, shape, ast.Concat(pos, [_bits(f) for _ in range((t.width + 31) // 32)])))
+
+
+def _bits(f: ClassField | _Variable) -> ast.Expr:
+    """The next 32 random bits: of the object for a property of it, else of the process (18.14)."""
+    return _call(f.pos, "$urandom") if isinstance(f, _Variable) else _call(f.pos, "$draw_of", ast.Name(f.pos, "this"))
+
+
+def _pick(f: ClassField | _Variable, most: ast.Expr) -> ast.Expr:
+    """A random number up to `most`, from the same source."""
+    if isinstance(f, _Variable):
+        return _call(f.pos, "$urandom_range", most)
+    return _call(f.pos, "$draw_range_of", ast.Name(f.pos, "this"), most)
 
 
 def _constant(pos: int, width: int, value: int) -> ast.Number:
@@ -158,7 +180,7 @@ def _cyclic(elab: UnitElaborator, f: ClassField, target: ast.Expr) -> ast.Stmt:
         fill = ast.Repeat(pos, _number(pos, 1 << t.width), ast.CallStmt(pos, ast.Call(pos, push, [size])))
     empty = ast.If(pos, ast.Binary(pos, "==", size, _number(pos, 0)), fill, None)
     at = f"{f.name} at"
-    pick = _call(pos, "$urandom_range", ast.Binary(pos, "-", size, _number(pos, 1)))
+    pick = _pick(f, ast.Binary(pos, "-", size, _number(pos, 1)))
     decl = ast.VarDecl(pos, ast.DataType(pos, "int"), [ast.Declarator(pos, at)], "automatic")
     chosen = ast.Index(pos, left, ast.Name(pos, at))
     return ast.Block(
