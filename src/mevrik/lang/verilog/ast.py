@@ -511,7 +511,8 @@ class DefaultClocking(Item):
 class Prop(Node):
     """A property or sequence (IEEE 1800-2017 clause 16). op: bool (expr), delay (parts: left if any, right; low, high), repeat, goto,
     nonconsecutive (low, high), and, or, intersect, within, throughout (expr), first_match, not, implies, follows (`|=>`), strong
-    (an attempt that is under way when the run ends fails), if (expr), clocked (control), disable (expr). A `high` of None is `$`."""
+    (an attempt that is under way when the run ends fails), if (expr), clocked (control), disable (expr), matched (what is done at each
+    match of a sequence: assignments to local variables and calls, 16.10, 16.11). A `high` of None is `$`."""
 
     op: str
     parts: list[Prop] = field(default_factory=list)
@@ -519,14 +520,16 @@ class Prop(Node):
     low: Expr | None = None
     high: Expr | None = None
     control: TimingControl | None = None
+    steps: list[Stmt] = field(default_factory=list)
 
 
 class PropertyDecl(Item):
-    """A named property or sequence, with its arguments."""
+    """A named property or sequence, with its arguments and local variables (16.10)."""
 
     name: str
     ports: list[tuple[str, Expr | None]]
     body: Prop
+    locals: list[VarDecl] = field(default_factory=list)
 
 
 class DefaultDisable(Item):

@@ -10,13 +10,28 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
-from mevrik.design.record import Value, field
-from mevrik.design.types import BIT, INTEGER, List, Vec
+from mevrik.design.types import BIT, INTEGER, List, Text, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
+from mevrik.lang.verilog.elaborate.automata import (
+    TRUE,
+    Automaton,
+    both,
+    either,
+    first,
+    fused,
+    is_of_one_length,
+    joined,
+    letter,
+    matched,
+    product,
+    repeated,
+    star,
+)
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.scope import PropertyName
-from mevrik.lang.verilog.elaborate.substitute import substituted
+from mevrik.lang.verilog.elaborate.substitute import renewed, substituted
+from mevrik.lang.verilog.elaborate.threads import Threads
 
 if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.unit import UnitElaborator
@@ -24,135 +39,6 @@ if TYPE_CHECKING:
 STATE_LIMIT = 1 << 10
 _FLAG = Vec(1, False, False)
 _COUNT = Vec(32, False, False)
-TRUE = n.Const(BIT, 1)
-
-
-class Automaton(Value):
-    """States that are left by consuming one tick. `ends`: states that are reached when the sequence has matched."""
-
-    states: int = 0
-    starts: set[int] = field(default_factory=set)
-    ends: set[int] = field(default_factory=set)
-    moves: list[tuple[int, n.Expr, int]] = field(default_factory=list)
-    empty: bool = False  # it also matches without a tick
-
-    def state(self) -> int:
-        self.states += 1
-        return self.states - 1
-
-    def copy_of(self, other: Automaton) -> dict[int, int]:
-        """Take over the states and moves of another one."""
-        place = {s: self.state() for s in range(other.states)}
-        self.moves += [(place[a], c, place[b]) for a, c, b in other.moves]
-        return place
-
-
-def both(a: n.Expr, b: n.Expr) -> n.Expr:
-    if a is TRUE or b is TRUE:
-        return b if a is TRUE else a
-    return n.Binary(BIT, "&&", a, b)
-
-
-def letter(cond: n.Expr) -> Automaton:
-    made = Automaton()
-    a, b = made.state(), made.state()
-    made.starts, made.ends, made.moves = {a}, {b}, [(a, cond, b)]
-    return made
-
-
-def nothing() -> Automaton:
-    return Automaton(empty=True)
-
-
-def fused(a: Automaton, b: Automaton) -> Automaton:
-    """`a ##0 b`: the last tick of the one is the first of the other."""
-    made = Automaton()
-    pa, pb = made.copy_of(a), made.copy_of(b)
-    made.starts = {pa[s] for s in a.starts}
-    made.ends = {pb[s] for s in b.ends}
-    for p, c, q in a.moves:
-        if q in a.ends:
-            made.moves += [(pa[p], both(c, d), pb[r]) for s, d, r in b.moves if s in b.starts]
-    return made
-
-
-def joined(a: Automaton, b: Automaton) -> Automaton:
-    """`a ##1 b`; an empty match of either leaves the other (16.9.2.1)."""
-    made = Automaton(empty=a.empty and b.empty)
-    pa, pb = made.copy_of(a), made.copy_of(b)
-    made.starts = {pa[s] for s in a.starts} | ({pb[s] for s in b.starts} if a.empty else set())
-    made.ends = {pb[s] for s in b.ends} | ({pa[s] for s in a.ends} if b.empty else set())
-    for p, c, q in a.moves:
-        if q in a.ends:
-            made.moves += [(pa[p], c, pb[s]) for s in b.starts]
-    return made
-
-
-def either(a: Automaton, b: Automaton) -> Automaton:
-    made = Automaton(empty=a.empty or b.empty)
-    pa, pb = made.copy_of(a), made.copy_of(b)
-    made.starts = {pa[s] for s in a.starts} | {pb[s] for s in b.starts}
-    made.ends = {pa[s] for s in a.ends} | {pb[s] for s in b.ends}
-    return made
-
-
-def repeated(a: Automaton, low: int, high: int | None) -> Automaton:
-    """`a[*low:high]`."""
-    made = nothing()
-    for _ in range(low):
-        made = joined(made, a)
-    if high is None:
-        return joined(made, star(a)) if low else star(a)
-    for _ in range(high - low):
-        option = either(nothing(), a)
-        made = joined(made, option)
-    return made
-
-
-def star(a: Automaton) -> Automaton:
-    """`a[*0:$]`."""
-    made = Automaton(empty=True)
-    place = made.copy_of(a)
-    made.starts = {place[s] for s in a.starts}
-    made.ends = {place[s] for s in a.ends}
-    for p, c, q in a.moves:
-        if q in a.ends:
-            made.moves += [(place[p], c, s) for s in made.starts]
-    return made
-
-
-def product(a: Automaton, b: Automaton, same_end: bool) -> Automaton:
-    """`a intersect b`, or `a and b` where the shorter one waits for the longer (16.9.5, 16.9.6)."""
-    if not same_end:
-        a, b = lingering(a), lingering(b)
-    made = Automaton()
-    place: dict[tuple[int, int], int] = {}
-
-    def at(x: int, y: int) -> int:
-        if (x, y) not in place:
-            place[x, y] = made.state()
-        return place[x, y]
-
-    made.starts = {at(x, y) for x in a.starts for y in b.starts}
-    for p, c, q in a.moves:
-        for s, d, r in b.moves:
-            made.moves.append((at(p, s), both(c, d), at(q, r)))
-    made.ends = {k for (x, y), k in place.items() if x in a.ends and y in b.ends}
-    if not same_end:  # both wait only while the other still runs
-        waits = {k for (x, y), k in place.items() if x == a.states - 1 and y == b.states - 1}
-        made.moves = [m for m in made.moves if m[2] not in waits]
-    return made
-
-
-def lingering(a: Automaton) -> Automaton:
-    """One that, having matched, goes on matching; the state of waiting is the last."""
-    made = Automaton()
-    place = made.copy_of(a)
-    made.starts = {place[s] for s in a.starts}
-    wait = made.state()
-    made.ends = {place[s] for s in a.ends} | {wait}
-    made.moves += [(place[s], TRUE, wait) for s in a.ends] + [(wait, TRUE, wait)]
-    return made
 
 
 class AssertionElaborator:
@@ -168,6 +54,7 @@ class AssertionElaborator:
         self.letters = 0
         self.strong = False
         self.pending: list[Signal] = []  # the attempts that fail if they are under way when the run ends
+        self.variables: dict[Signal, n.Expr | None] = {}  # the local variables of sequences, with what they begin with
 
     def error(self, pos: int, message: str, code: str = "unsupported") -> Exception:
         return self.elab.error(pos, message, code)
@@ -177,6 +64,7 @@ class AssertionElaborator:
     def run(self) -> None:
         elab, tree = self.elab, self.tree
         assert tree.prop is not None
+        in_threads = self._has_matched(tree.prop)
         prop, clock, disable = self._unwrapped(tree.prop)
         clock = clock or elab.clock or elab.default_clock
         if clock is None:
@@ -192,7 +80,10 @@ class AssertionElaborator:
             if elab.context.assertions_switched:  # those under way go on when it is switched off (20.12)
                 begin = n.SysCall(_COUNT, "$asserts_on", (self.elab.assertion_name(tree),))
                 self.steps[-1] = n.Assign(self.site, (whole(one),), begin)
-            self.check(prop, one, inverted=False)
+            if in_threads:
+                Threads(self).run(prop, one, inverted=False)
+            else:
+                self.check(prop, one, inverted=False)
             if elab.context.assertions_switched:
                 self.steps[:0] = self._given_up_if_killed()
             body = self._with_actions(self.steps)
@@ -237,7 +128,7 @@ class AssertionElaborator:
         clock: tuple[n.Sense, ...] | None = None
         disable: ast.Expr | None = None
         while True:
-            prop = self._named(prop)
+            prop = self.named(prop)
             if prop.op == "clocked":
                 assert prop.control is not None
                 clock = self.elab.events(prop.control)
@@ -248,17 +139,51 @@ class AssertionElaborator:
             else:
                 return prop, clock, disable
 
-    def _named(self, prop: ast.Prop) -> ast.Prop:
+    def named(self, prop: ast.Prop) -> ast.Prop:
         """What a name of a property or sequence stands for."""
-        e = prop.expr
-        if prop.op != "bool" or not isinstance(e, (ast.Name, ast.Call)):
-            return prop
-        target = e.target if isinstance(e, ast.Call) else e
-        entity = self.elab.entity_of(target)
-        if not isinstance(entity, PropertyName):
+        tree, e = self._declared(prop), prop.expr
+        if tree is None or e is None:
             return prop
         args = e.args if isinstance(e, ast.Call) else []
-        return substituted(self.elab, entity.tree.body, entity.tree.name, entity.tree.ports, args, e.pos)
+        given = substituted(self.elab, tree, tree.name, tree.ports, args, e.pos)
+        return self.named(renewed(given.body, self._local_variables(given)) if tree.locals else given.body)
+
+    def _declared(self, prop: ast.Prop) -> ast.PropertyDecl | None:
+        """The property or sequence that is named here."""
+        e = prop.expr
+        if prop.op != "bool" or not isinstance(e, (ast.Name, ast.Call)):
+            return None
+        entity = self.elab.entity_of(e.target if isinstance(e, ast.Call) else e)
+        return entity.tree if isinstance(entity, PropertyName) else None
+
+    def _local_variables(self, tree: ast.PropertyDecl) -> dict[str, ast.Expr]:
+        """Makes the local variables that a named sequence has here, under names of their own."""
+        elab, made = self.elab, dict[str, ast.Expr]()
+        for declared in tree.locals:
+            for d in declared.names:
+                name = f"{d.name} of {tree.name} {self.tree.pos} {len(self.variables)}"
+                shape = elab.shape_with_dims(elab.resolve_type(declared.type), d.dims)
+                if not isinstance(shape.type, Vec) or isinstance(shape.type, (Text, List)) or shape.unpacked:
+                    raise self.error(
+                        d.pos, "a local variable of a sequence that is no vector is not supported (IEEE 1800-2017 16.10)"
+                    )
+                signal = elab.signal(elab.scope, name, shape, [], "local", d.pos)
+                init = renewed(d.init, made) if d.init is not None else None
+                self.variables[signal] = elab.sampled(elab.build(init, signal.type)) if init is not None else None
+                made[d.name] = ast.Name(d.pos, name)
+        return made
+
+    def _has_matched(self, prop: ast.Prop, around: tuple[ast.PropertyDecl, ...] = ()) -> bool:
+        """Whether something is done at matches: then each way of an attempt is followed by itself."""
+        tree = self._declared(prop)
+        if tree is not None:
+            if tree in around:
+                raise self.error(
+                    prop.pos, f"'{tree.name}' names itself: recursive properties are not supported (IEEE 1800-2017 16.12.17)"
+                )
+            return self._has_matched(tree.body, (*around, tree)) or bool(tree.locals)
+        found = [self._has_matched(p, around) for p in prop.parts]
+        return prop.op == "matched" or any(found)
 
     def _with_actions(self, steps: list[n.Stmt]) -> list[n.Stmt]:
         elab, tree = self.elab, self.tree
@@ -283,7 +208,7 @@ class AssertionElaborator:
 
     def check(self, prop: ast.Prop, starts: Signal, inverted: bool) -> None:
         """Steps that follow the attempts of a property; `starts` is how many begin at this tick."""
-        prop = self._named(prop)
+        prop = self.named(prop)
         if prop.op in ("implies", "follows"):
             if inverted:
                 raise self.error(prop.pos, "'not' before an implication is not supported (IEEE 1800-2017 16.12.2)")
@@ -307,7 +232,7 @@ class AssertionElaborator:
                 self.check(prop.parts[1], no, inverted)
             else:
                 self._add(self.passes, n.Ref(_COUNT, no))
-        elif prop.op == "and" and not inverted and any(self._is_property(p) for p in prop.parts):
+        elif prop.op == "and" and not inverted and any(self.is_property(p) for p in prop.parts):
             for part in prop.parts:
                 self.check(part, starts, False)
         elif prop.op in ("clocked", "disable"):
@@ -315,9 +240,10 @@ class AssertionElaborator:
         else:
             self._consequent(self.sequence(prop), starts, inverted)
 
-    def _is_property(self, prop: ast.Prop) -> bool:
-        prop = self._named(prop)
-        return prop.op in ("implies", "follows", "not", "if", "strong") or any(self._is_property(p) for p in prop.parts)
+    def is_property(self, prop: ast.Prop) -> bool:
+        while (tree := self._declared(prop)) is not None:
+            prop = tree.body
+        return prop.op in ("implies", "follows", "not", "if", "strong") or any(self.is_property(p) for p in prop.parts)
 
     def _antecedent(self, a: Automaton, starts: Signal) -> Signal:
         """How many attempts have their condition matched at this tick; one that can match no more has held in vain."""
@@ -377,6 +303,10 @@ class AssertionElaborator:
             n.Assign(site, (n.LRef(after, None, n.Offset(a.states), 1),), n.Bits(_FLAG, n.Ref(t, state), n.Offset(a.states))),
         ]
         body += [n.Assign(site, (n.LRef(after, None, n.Offset(q), 1),), taken) for q, taken in sorted(by_target.items())]
+        for left, at in a.cuts:
+            reached = n.Binary(t, "&", n.Ref(t, after), n.Const(t, sum(1 << s for s in at)))
+            others = n.Binary(t, "&", n.Ref(t, after), n.Const(t, (2 << a.states) - 1 - sum(1 << s for s in left)))
+            body.append(n.If(site, n.Binary(BIT, "!=", reached, n.Const(t, 0)), [n.Assign(site, (whole(after),), others)], []))
         ends = sum(1 << s for s in a.ends)
         live = n.Const(t, (1 << a.states) - 1)
         hit = n.Binary(BIT, "!=", n.Binary(t, "&", n.Ref(t, after), n.Const(t, ends)), n.Const(t, 0))
@@ -410,7 +340,7 @@ class AssertionElaborator:
     # ---- sequences ----
 
     def sequence(self, prop: ast.Prop) -> Automaton:
-        made = self._sequence(self._named(prop))
+        made = self._sequence(self.named(prop))
         if made.states > STATE_LIMIT:
             raise self.error(prop.pos, f"the sequence needs more than {STATE_LIMIT} states", "too-large")
         return made
@@ -441,13 +371,29 @@ class AssertionElaborator:
                 made.moves = [(p, both(cond, c), q) for p, c, q in made.moves]
                 return made
             case "first_match":
-                return self.sequence(prop.parts[0])
+                return first(self.sequence(prop.parts[0]))
+            case "matched":
+                return matched(self.sequence(prop.parts[0]), [t for s in prop.steps for t in self._done(s)])
         raise self.error(prop.pos, "a property can't stand where a sequence is needed (16.9)", "property")
+
+    def _done(self, s: ast.Stmt) -> list[n.Stmt]:
+        """What a match does, with sampled values (16.10, 16.11)."""
+        steps = self.elab.statement(s)
+        for step in steps:
+            if isinstance(step, n.Assign):
+                step.value = self.elab.sampled(step.value)
+            elif isinstance(step, n.SysTask):
+                step.args = tuple(self.elab.sampled(a) if a is not None else None for a in step.args)
+        return steps
 
     def _delay(self, prop: ast.Prop) -> Automaton:
         low, high = self._bounds(prop)
         left = self.sequence(prop.parts[0]) if len(prop.parts) > 1 else None
         right = self.sequence(prop.parts[-1])
+        if right.cuts and (low != high or (left is not None and not left.cuts and not is_of_one_length(left))):
+            raise self.error(
+                prop.pos, "a 'first_match' behind what may match at several ticks is not supported (IEEE 1800-2017 16.9.8)"
+            )
         wait = letter(TRUE)
         if left is None:  # ##n s waits n ticks first
             gap = repeated(wait, low, high)
@@ -466,7 +412,7 @@ class AssertionElaborator:
 
     def _goto(self, prop: ast.Prop) -> Automaton:
         """b[->n] is (!b[*0:$] ##1 b)[*n]; b[=n] goes on with !b[*0:$] (16.9.2)."""
-        inner = self._named(prop.parts[0])
+        inner = self.named(prop.parts[0])
         if inner.op != "bool" or inner.expr is None:
             raise self.error(prop.pos, "what is repeated by [->] or [=] is an expression (16.9.2)", "property")
         cond = self._letter(inner.expr)
@@ -487,6 +433,8 @@ class AssertionElaborator:
         """Whether a condition holds at this tick: worked out once, over sampled values."""
         elab = self.elab
         value = elab.sampled(elab.truth(e))
+        if any(r.signal in self.variables for r in walk.reads_of(value)):
+            return value  # another in each thread
         kept = elab.local(_FLAG, e.pos)
         self.steps.append(n.If(self.site, value, [self._set(kept, 1)], [self._set(kept, 0)]))
         return n.Ref(_FLAG, kept)

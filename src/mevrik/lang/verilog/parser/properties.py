@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from mevrik.lang.cursor import Recover
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.timing import TimingParser
 
@@ -178,11 +177,27 @@ class PropertyParser(TimingParser):
         if self.kind == "(" and self._is_group():
             self.i += 1
             inner = self.property_spec()
-            if self.kind == ",":
-                self.fail(self.pos, "local variables of sequences are not supported (IEEE 1800-2017 16.10)", "unsupported")
+            steps = self._match_items()
             self.expect(")")
-            return self._repeated(inner)
+            return self._repeated(ast.Prop(pos, "matched", [inner], steps=steps) if steps else inner)
         return self._repeated(ast.Prop(pos, "bool", expr=self.expression()))
+
+    def _match_items(self) -> list[ast.Stmt]:
+        """`, x = e, y++, f(x)` behind a sequence: what is done when it matches (A.2.10)."""
+        found: list[ast.Stmt] = []
+        while self.accept(","):
+            pos = self.pos
+            if self.kind == "sys" or self.called_ahead():
+                found.append(ast.CallStmt(pos, self.expression()))
+            else:
+                found.append(self.assignment_step("behind a sequence"))
+        return found
+
+    def called_ahead(self) -> bool:
+        return self.kind == "id" and self.ahead() in ("(", "::", ".")
+
+    def assignment_step(self, where: str) -> ast.Stmt:
+        raise NotImplementedError
 
     def _is_group(self) -> bool:
         """Whether the parentheses here hold a property or sequence, not just an expression."""
@@ -219,18 +234,15 @@ class PropertyParser(TimingParser):
         name = self.identifier(f"the name of the {word}")
         ports = self.formal_arguments() if self.accept("(") else []
         self.expect(";", f"after the head of the {word}")
-        if self.starts_type() or self.kind == "var":
-            self.complain(self.pos, f"local variables of a {word} are not supported (IEEE 1800-2017 16.10)", "unsupported")
-            while self.kind not in (f"end{word}", "eof"):
-                self.i += 1
-            self.i += self.kind != "eof"
-            raise Recover
+        variables: list[ast.VarDecl] = []
+        while self.starts_type() or self.kind == "var":
+            variables.append(self.variable_declaration())
         body = self.property_spec()
         self.accept(";")
         self.expect(f"end{word}", f"to close the {word} '{name}'")
         if self.accept(":"):
             self.identifier()
-        return ast.PropertyDecl(pos, name, ports, body)
+        return ast.PropertyDecl(pos, name, ports, body, variables)
 
     def formal_arguments(self) -> list[tuple[str, ast.Expr | None]]:
         """The arguments of a property, sequence or let, the opening parenthesis taken; their types don't matter."""

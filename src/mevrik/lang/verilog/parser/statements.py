@@ -336,22 +336,24 @@ class StatementParser(PropertyParser):
         return ast.For(pos, decls, init, cond, step, self.statement())
 
     def _for_assignments(self) -> list[ast.Stmt]:
-        found: list[ast.Stmt] = []
-        while True:
-            pos = self.pos
-            target = self.unary()
-            if isinstance(target, ast.Increment):
-                one = ast.Number(pos, None, True, 1, 0)
-                found.append(ast.Assign(pos, target.target, one, False, target.op[0]))
-            elif self.kind in ASSIGN_OPS:
-                op = self.kind[:-1]
-                self.i += 1
-                found.append(ast.Assign(pos, target, self.expression(), False, op))
-            else:
-                self.expect("=", "in the head of the loop")
-                found.append(ast.Assign(pos, target, self.expression(), False))
-            if not self.accept(","):
-                return found
+        found = [self.assignment_step("in the head of the loop")]
+        while self.accept(","):
+            found.append(self.assignment_step("in the head of the loop"))
+        return found
+
+    def assignment_step(self, where: str) -> ast.Stmt:
+        """An assignment, `++` or `--` that is no statement of its own."""
+        pos = self.pos
+        target = self.unary()
+        if isinstance(target, ast.Increment):
+            return ast.Assign(pos, target.target, ast.Number(pos, None, True, 1, 0), False, target.op[0])
+        op = ""
+        if self.kind in ASSIGN_OPS:
+            op = self.kind[:-1]
+            self.i += 1
+        else:
+            self.expect("=", where)
+        return ast.Assign(pos, target, self.expression(), False, op)
 
     def _foreach(self, pos: int) -> ast.Stmt:
         self.i += 1
