@@ -511,7 +511,7 @@ class DefaultClocking(Item):
 class Prop(Node):
     """A property or sequence (IEEE 1800-2017 clause 16). op: bool (expr), delay (parts: left if any, right; low, high), repeat, goto,
     nonconsecutive (low, high), and, or, intersect, within, throughout (expr), first_match, not, implies, follows (`|=>`), strong
-    (an attempt that is under way when the run ends fails), if (expr), clocked (control), disable (expr), matched (what is done at each
+    (an attempt that is under way when the run ends fails), if (expr), clocked (control), disable (expr), every (each match counts), matched (what is done at each
     match of a sequence: assignments to local variables and calls, 16.10, 16.11). A `high` of None is `$`."""
 
     op: str

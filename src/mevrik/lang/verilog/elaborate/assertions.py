@@ -6,10 +6,11 @@ the set of the states it can be in, as a vector in a queue: it fails when the se
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.record import replace
 from mevrik.design.types import BIT, INTEGER, List, Text, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
@@ -22,6 +23,7 @@ from mevrik.lang.verilog.elaborate.automata import (
     fused,
     is_of_one_length,
     joined,
+    leading_to_an_end,
     letter,
     matched,
     product,
@@ -29,7 +31,7 @@ from mevrik.lang.verilog.elaborate.automata import (
     star,
 )
 from mevrik.lang.verilog.elaborate.base import whole
-from mevrik.lang.verilog.elaborate.scope import PropertyName
+from mevrik.lang.verilog.elaborate.scope import PropertyName, Shape
 from mevrik.lang.verilog.elaborate.substitute import renewed, substituted
 from mevrik.lang.verilog.elaborate.threads import Threads
 
@@ -44,8 +46,9 @@ _COUNT = Vec(32, False, False)
 class AssertionElaborator:
     """One assertion. `fails` and `passes` count the attempts that end at a tick."""
 
-    def __init__(self, elab: UnitElaborator, tree: ast.Assert) -> None:
-        self.elab = elab
+    def __init__(self, elab: UnitElaborator, tree: ast.Assert, reached: Signal | None) -> None:
+        """`reached`: how many times a procedure has come by since the last tick; None: an attempt begins at each."""
+        self.elab, self.reached = elab, reached
         self.tree = tree
         self.site = elab.context.site(tree.pos, tree.end or tree.pos, f"{tree.kind} {tree.label}".strip())
         self.steps: list[n.Stmt] = []
@@ -77,9 +80,12 @@ class AssertionElaborator:
             self.steps += [self._set(self.fails, 0), self._set(self.passes, 0)]
             one = elab.local(_COUNT, tree.pos)
             self.steps.append(self._set(one, 1))
+            if self.reached is not None:
+                self.steps += [self._copy(one, self.reached), self._set(self.reached, 0)]
+                self.clear.append(self._set(self.reached, 0))
             if elab.context.assertions_switched:  # those under way go on when it is switched off (20.12)
-                begin = n.SysCall(_COUNT, "$asserts_on", (self.elab.assertion_name(tree),))
-                self.steps[-1] = n.Assign(self.site, (whole(one),), begin)
+                on = n.SysCall(_COUNT, "$asserts_on", (self.elab.assertion_name(tree),))
+                self.steps.append(n.If(self.site, on, [], [self._set(one, 0)]))
             if in_threads:
                 Threads(self).run(prop, one, inverted=False)
             else:
@@ -237,6 +243,11 @@ class AssertionElaborator:
                 self.check(part, starts, False)
         elif prop.op in ("clocked", "disable"):
             raise self.error(prop.pos, "one clock, and one 'disable iff', for the whole property is supported (16.13)")
+        elif prop.op == "every":
+            one = n.Const(_COUNT, 1)
+            self._follow(
+                self.sequence(prop.parts[0]), starts, lambda _: [self._added(self.passes, one)], lambda _: [], ends_at_match=False
+            )
         else:
             self._consequent(self.sequence(prop), starts, inverted)
 
@@ -293,22 +304,15 @@ class AssertionElaborator:
         after = elab.local(t, self.tree.pos)
         of = n.Ref(queue_type, queue)
         here = n.Ref(INTEGER, index)
-        by_target: dict[int, n.Expr] = {}
-        for p, c, q in a.moves:
-            taken = both(n.Bits(_FLAG, n.Ref(t, state), n.Offset(p)), c)
-            by_target[q] = taken if q not in by_target else n.Binary(BIT, "||", by_target[q], taken)
         body: list[n.Stmt] = [
             n.Assign(site, (whole(state),), n.ListValue(t, "get", of, (here,))),
             n.Assign(site, (whole(after),), n.Const(t, 0)),
             n.Assign(site, (n.LRef(after, None, n.Offset(a.states), 1),), n.Bits(_FLAG, n.Ref(t, state), n.Offset(a.states))),
         ]
-        body += [n.Assign(site, (n.LRef(after, None, n.Offset(q), 1),), taken) for q, taken in sorted(by_target.items())]
-        for left, at in a.cuts:
-            reached = n.Binary(t, "&", n.Ref(t, after), n.Const(t, sum(1 << s for s in at)))
-            others = n.Binary(t, "&", n.Ref(t, after), n.Const(t, (2 << a.states) - 1 - sum(1 << s for s in left)))
-            body.append(n.If(site, n.Binary(BIT, "!=", reached, n.Const(t, 0)), [n.Assign(site, (whole(after),), others)], []))
+        body += self._moved(a, state, after)
         ends = sum(1 << s for s in a.ends)
-        live = n.Const(t, (1 << a.states) - 1)
+        useful = leading_to_an_end(a)
+        live = n.Const(t, sum(1 << s for s in useful))
         hit = n.Binary(BIT, "!=", n.Binary(t, "&", n.Ref(t, after), n.Const(t, ends)), n.Const(t, 0))
         dead = n.Binary(BIT, "==", n.Binary(t, "&", n.Ref(t, after), live), n.Const(t, 0))
         gone = n.ListStep(site, "delete", place, (here,))
@@ -318,7 +322,7 @@ class AssertionElaborator:
             body.append(n.If(site, hit, [*on_match(after), gone], [ended]))
         else:
             # a state that is an end and leads nowhere is left at once
-            onward = sum(1 << s for s in {p for p, _, _ in a.moves})
+            onward = sum(1 << s for s in {p for p, _, q in a.moves if q in useful})
             stuck = n.Binary(BIT, "==", n.Binary(t, "&", n.Ref(t, after), n.Const(t, onward)), n.Const(t, 0))
             body += [n.If(site, hit, on_match(after), []), n.If(site, stuck, [*on_end(after), gone], keep)]
         size = n.ListValue(INTEGER, "size", of, ())
@@ -327,6 +331,24 @@ class AssertionElaborator:
             n.Loop(site, n.Binary(BIT, "<", here, size), body, []),
         ]
         return queue
+
+    def _moved(self, a: Automaton, state: Signal, after: Signal) -> list[n.Stmt]:
+        """A step of the automaton: `after` gets the states that are reached from those in `state`."""
+        t = after.type
+        assert isinstance(t, Vec)
+        by_target: dict[int, n.Expr] = {}
+        for p, c, q in a.moves:
+            taken = both(n.Bits(_FLAG, n.Ref(t, state), n.Offset(p)), c)
+            by_target[q] = taken if q not in by_target else n.Binary(BIT, "||", by_target[q], taken)
+        steps: list[n.Stmt] = [
+            n.Assign(self.site, (n.LRef(after, None, n.Offset(q), 1),), taken) for q, taken in sorted(by_target.items())
+        ]
+        for left, at in a.cuts:
+            reached = n.Binary(t, "&", n.Ref(t, after), n.Const(t, sum(1 << s for s in at)))
+            others = n.Binary(t, "&", n.Ref(t, after), n.Const(t, (1 << t.width) - 1 - sum(1 << s for s in left)))
+            cut = n.Assign(self.site, (whole(after),), others)
+            steps.append(n.If(self.site, n.Binary(BIT, "!=", reached, n.Const(t, 0)), [cut], []))
+        return steps
 
     def _a_tick_later(self, count: Signal) -> Signal:
         elab = self.elab
@@ -432,12 +454,45 @@ class AssertionElaborator:
     def _letter(self, e: ast.Expr) -> n.Expr:
         """Whether a condition holds at this tick: worked out once, over sampled values."""
         elab = self.elab
-        value = elab.sampled(elab.truth(e))
+        value = elab.sampled(elab.truth(self._with_flags(e)))
         if any(r.signal in self.variables for r in walk.reads_of(value)):
             return value  # another in each thread
         kept = elab.local(_FLAG, e.pos)
         self.steps.append(n.If(self.site, value, [self._set(kept, 1)], [self._set(kept, 0)]))
         return n.Ref(_FLAG, kept)
+
+    def _with_flags(self, x: Any) -> Any:
+        """An expression with a flag in the place of `s.triggered`: whether a sequence has matched at this tick (16.13.6)."""
+        if isinstance(x, ast.Member) and x.name in ("triggered", "matched", "ended"):
+            prop = ast.Prop(x.pos, "bool", expr=x.base)
+            if self._declared(prop) is not None:
+                return self._triggered(self._unwrapped(prop)[0])
+        if isinstance(x, ast.Node):
+            changed: dict[str, Any] = {name: self._with_flags(getattr(x, name)) for name in x.__struct_fields__}
+            return replace(x, **changed)
+        if isinstance(x, list | tuple):
+            return type(x)(map(self._with_flags, x))
+        return x
+
+    def _triggered(self, prop: ast.Prop) -> ast.Expr:
+        """Follows a sequence from each tick on, all attempts in one set of states. Gives the name of the flag."""
+        elab, pos = self.elab, prop.pos
+        if self._has_matched(prop):
+            raise self.error(pos, "a sequence with local variables as an event is not supported (IEEE 1800-2017 16.13.6)")
+        a = self.sequence(prop)
+        t = Vec(max(a.states, 1), False, False)
+        name = f"triggered {self.tree.pos} {len(elab.unit.signals)}"
+        live = elab.signal(elab.scope, f"live of {name}", Shape(t), [], "var", pos)
+        flag = elab.signal(elab.scope, name, Shape(BIT), [], "local", pos)
+        live.implicit = flag.implicit = True
+        state, after = elab.local(t, pos), elab.local(t, pos)
+        begun = n.Binary(t, "|", n.Ref(t, live), n.Const(t, sum(1 << s for s in a.starts)))
+        self.steps += [n.Assign(self.site, (whole(state),), begun), self._set(after, 0)]
+        self.steps += self._moved(a, state, after)
+        reached = n.Binary(t, "&", n.Ref(t, after), n.Const(t, sum(1 << s for s in a.ends)))
+        self.steps += [n.Assign(self.site, (whole(flag),), n.Binary(BIT, "!=", reached, n.Const(t, 0))), self._copy(live, after)]
+        self.clear.append(self._set(live, 0))
+        return ast.Name(pos, name)
 
     # ---- counting ----
 

@@ -90,6 +90,9 @@ class AssignmentElaborator(DecisionElaborator):
     def events(self, control: ast.TimingControl) -> tuple[n.Sense, ...]:
         senses: list[n.Sense] = []
         for event in control.events:
+            if isinstance(event.expr, ast.EventArg):  # given to a property as its clock (16.8)
+                senses += self.events(event.expr.control)
+                continue
             t = self.shape(event.expr)
             if is_event_handle(t):
                 event = ast.EventExpr(event.pos, event.edge, ast.Member(event.expr.pos, event.expr, "times"), event.guard)

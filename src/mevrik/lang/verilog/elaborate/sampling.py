@@ -75,8 +75,8 @@ class SamplingElaborator(StatementElaborator):
                 depth = self.constant_int(e.args[1], "the number of ticks")
             if not 0 < depth <= DEPTH_LIMIT:
                 raise self.error(e.pos, f"$past looks back 1 to {DEPTH_LIMIT} ticks, not {depth}", "arguments")
-            return self.history(arg, depth, clock, e.pos)
-        now, before = self.sampled(arg), self.history(arg, 1, clock, e.pos)
+            return self.sampled(self.history(arg, depth, clock, e.pos))  # in any region of a moment what it was before
+        now, before = self.sampled(arg), self.sampled(self.history(arg, 1, clock, e.pos))
         if name in ("$stable", "$changed"):
             return n.Binary(BIT, "===" if name == "$stable" else "!==", now, before)
         if isinstance(arg.type, Real):

@@ -127,9 +127,10 @@ class LetName(Identity):
 
 
 class PropertyName(Identity):
-    """A named property or sequence."""
+    """A named property or sequence; the event of its matches, once something waits for it."""
 
     tree: ast.PropertyDecl
+    event: Signal | None = None
 
 
 class InterfacePort(Identity):

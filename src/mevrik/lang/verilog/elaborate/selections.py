@@ -137,11 +137,12 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             event = entity.event
             return Selected(Shape(event.type), event.type, signal=event, clocking=entity)
         if isinstance(entity, PropertyName):
-            message = (
-                "a sequence as an event, and whether one was triggered, is not supported yet (IEEE 1800-2017 9.4.2.4, 16.13.6)"
-            )
-            raise self.error(e.pos, message, "unsupported")
+            event = self.sequence_event(entity)
+            return Selected(Shape(event.type), event.type, signal=event)
         raise self.error(e.pos, f"{self.words(e)} is {kind_of(entity)}; a signal or constant is needed here", "not-a-value")
+
+    def sequence_event(self, named: PropertyName) -> Signal:
+        raise NotImplementedError
 
     def _property(self, obj: n.Expr, made: ClassField, e: ast.Node) -> Selected:
         place = n.FieldPlace(obj, made.word, made.shape.type, self.site(e))

@@ -79,15 +79,14 @@ class StatementElaborator(TaskElaborator):
             case ast.Cycles(count=count, body=body):
                 return [*self._cycles(s, count), *self.body(body)]
             case ast.Assert(prop=prop) if prop is not None:
-                self.concurrent_assertion(s)
-                return []
+                return self.concurrent_assertion(s, True)
             case ast.Assert():
                 return self.assert_statement(s)
             case ast.Null():
                 return []
         raise self.error(s.pos, "this statement is not supported yet", "unsupported")
 
-    def concurrent_assertion(self, tree: ast.Assert) -> None:
+    def concurrent_assertion(self, tree: ast.Assert, in_procedure: bool) -> list[n.Stmt]:
         raise NotImplementedError
 
     def _cycles(self, s: ast.Node, count: ast.Expr) -> list[n.Stmt]:

@@ -10,14 +10,24 @@ from mevrik.design.record import replace
 from mevrik.design.types import BIT, REAL, TIME, Array, Real, Vec
 from mevrik.design.unit import Process, Signal, Unit
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
+from mevrik.lang.verilog.elaborate.attempts import begin_attempts, event_of_matches
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar, clocking_drive, finish_clocking
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
 from mevrik.lang.verilog.elaborate.decisions import Breaks, withdrawn
 from mevrik.lang.verilog.elaborate.folding import fold_resize, is_small
 from mevrik.lang.verilog.elaborate.patterns import element_of
-from mevrik.lang.verilog.elaborate.scope import Bound, InterfacePort, Overrides, Scope, Shape, SubDecl, TypeName, TypeValue
+from mevrik.lang.verilog.elaborate.scope import (
+    Bound,
+    InterfacePort,
+    Overrides,
+    PropertyName,
+    Scope,
+    Shape,
+    SubDecl,
+    TypeName,
+    TypeValue,
+)
 from mevrik.lang.verilog.elaborate.selections import Selected
 from mevrik.lang.verilog.elaborate.statements import give_branches_their_variables
 from mevrik.lang.verilog.elaborate.subprograms import SubprogramElaborator
@@ -285,13 +295,11 @@ class UnitElaborator(SubprogramElaborator):
         later = clocking_drive(var, n.Ref(value.type, kept), site, places)
         return [n.Fork(site, [n.Block(site, [wait, *later])], "join_none", [(kept, value)])]
 
-    def concurrent_assertion(self, tree: ast.Assert) -> None:
-        saved, self.process_locals = self.process_locals, []
-        breaks, self.breaks = self.breaks, Breaks()
-        try:
-            AssertionElaborator(self, tree).run()
-        finally:
-            self.process_locals, self.breaks = saved, breaks
+    def concurrent_assertion(self, tree: ast.Assert, in_procedure: bool) -> list[n.Stmt]:
+        return begin_attempts(self, tree, in_procedure)
+
+    def sequence_event(self, named: PropertyName) -> Signal:
+        return event_of_matches(self, named)
 
     # ---- processes ----
 
@@ -420,7 +428,10 @@ class UnitElaborator(SubprogramElaborator):
 
     def _always(self, item: ast.Always) -> None:
         if item.kind == "assertion":
-            self.body(item.body)
+            if isinstance(item.body, ast.Assert) and item.body.prop is not None:
+                self.concurrent_assertion(item.body, False)
+            else:
+                self.body(item.body)
             return
         kind = "always" if item.kind.startswith("always") else item.kind
         self.process_name = item.kind

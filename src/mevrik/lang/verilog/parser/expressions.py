@@ -220,6 +220,9 @@ class ExpressionParser(LiteralParser):
     def event_control(self) -> ast.TimingControl:
         raise NotImplementedError
 
+    def event_expression(self) -> ast.EventExpr:
+        raise NotImplementedError
+
     def data_type_here(self) -> ast.DataType:
         raise NotImplementedError
 
@@ -303,6 +306,8 @@ class ExpressionParser(LiteralParser):
     def _argument(self) -> ast.Expr:
         if self.sv and self.kind == "@":
             return ast.EventArg(self.pos, self.event_control())
+        if self.sv and self.kind in ("posedge", "negedge", "edge"):  # of a property (16.8)
+            return ast.EventArg(self.pos, ast.TimingControl(self.pos, "event", events=[self.event_expression()]))
         if not (self.sv and self.kind == "." and self.ahead() == "id"):
             return self.expression()
         pos = self.pos

@@ -497,9 +497,12 @@ class StatementParser(PropertyParser):
         prop: ast.Prop | None = None
         cond: ast.Expr = ast.Number(pos, None, True, 1, 0)
         if self.kind in ("property", "sequence"):
+            every = self.kind == "sequence" and kind == "cover"
             self.i += 1
-            self.expect("(", "after 'property'")
+            self.expect("(", f"after '{self.kinds[self.i - 1]}'")
             prop = self.property_spec()
+            if every:
+                prop = _each_match(prop)
         else:
             if self.accept("#"):
                 deferred = True
@@ -557,3 +560,10 @@ _HANDLERS = {
     "cover": StatementParser._assert,
     "restrict": StatementParser._assert,
 }
+
+
+def _each_match(p: ast.Prop) -> ast.Prop:
+    """Of `cover sequence`: each match counts, not each attempt that succeeds (IEEE 1800-2017 16.14.3). The clock stays outside."""
+    if p.op in ("clocked", "disable"):
+        return ast.Prop(p.pos, p.op, [_each_match(p.parts[0])], p.expr, control=p.control)
+    return ast.Prop(p.pos, "every", [p])

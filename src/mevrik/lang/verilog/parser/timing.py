@@ -61,14 +61,14 @@ class TimingParser(DeclarationParser):
                 base = ast.Member(self.pos, base, self.identifier())
             return ast.TimingControl(pos, "event", events=[ast.EventExpr(base.pos, "", base)])
         self.expect("(", "after '@'")
-        events = [self._event()]
+        events = [self.event_expression()]
         while self.kind in ("or", ","):
             self.i += 1
-            events.append(self._event())
+            events.append(self.event_expression())
         self.expect(")", "after the events")
         return ast.TimingControl(pos, "event", events=events)
 
-    def _event(self) -> ast.EventExpr:
+    def event_expression(self) -> ast.EventExpr:
         pos = self.pos
         edge = ""
         if self.kind in ("posedge", "negedge", "edge"):

@@ -1,0 +1,177 @@
+"""Forms of sequences, properties and of where assertions stand (IEEE 1800-2017 clause 16), tick by tick: `f` where an attempt fails."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+
+from tests.conftest import Done
+from tests.systemverilog.test_sequence_variables import ticks
+
+Run = Callable[..., Done]
+FAILS = 'else $display("%0d f", tick);'
+Row = tuple[str, str, str, dict[str, str]]
+
+FORMS: list[Row] = [
+    (
+        "16.13.6",
+        "sequence s; a ##1 b; endsequence assert property (c |-> s.triggered) FAILS",
+        "3 f",
+        {"a": "1 0 0 0 0", "b": "0 1 0 0 0", "c": "0 1 0 1 0"},
+    ),
+    ("16.9.3", "assert property (a |-> $past(d, 2) == e) FAILS", "3 f", {"a": "0 0 1 1 0", "d": "4 5 6 7 8", "e": "0 0 4 9 0"}),
+    (
+        "16.9.3",
+        "assert property (a |-> $past(d, 1, en) == e) FAILS",
+        "4 f",
+        {"a": "0 0 0 1 1", "d": "4 5 6 7 8", "en": "1 0 1 0 0", "e": "0 0 0 6 5"},
+    ),
+    (
+        "16.9.9",
+        "assert property (a |-> (!x) throughout (##1 b[->2])) FAILS",
+        "6 f",
+        {"a": "1 0 0 0 1 0 0", "b": "0 1 0 1 0 1 1", "x": "0 0 0 0 0 0 1"},
+    ),
+    (
+        "16.9.10",
+        "assert property (a |-> (b ##1 b) within (1 ##3 c)) FAILS",
+        "6 f",
+        {"a": "1 0 0 0 1 0 0 0", "b": "0 1 1 0 0 1 0 1", "c": "0 0 0 1 0 0 0 1"},
+    ),
+    (
+        "16.9.6",
+        "assert property (a |-> (b[*1:5]) intersect (1 ##2 c)) FAILS",
+        "4 f",
+        {"a": "1 0 0 1 0 0 0", "b": "1 1 1 1 0 0 0", "c": "0 0 1 0 0 1 0"},
+    ),
+    ("16.9.2.1", "assert property (a |-> b[*0:2] ##1 c) FAILS", "", {"a": "1 0 0 1 0 0", "b": "1 1 0 1 0 0", "c": "0 0 1 0 1 0"}),
+    ("16.9.2.1", "assert property (a |-> ##1 b[*0:1] ##1 c) FAILS", "", {"a": "1 1 0 0 0", "b": "0 1 0 0 0", "c": "0 0 1 0 0"}),
+    ("16.9.2", "assert property (a |-> b[->2] ##1 c) FAILS", "5 f", {"a": "1 0 0 0 0 0", "b": "0 1 0 0 1 0", "c": "0 0 0 0 0 0"}),
+    ("16.9.2", "assert property (a |-> b[=1] ##1 c) FAILS", "4 f", {"a": "1 0 0 0 0 0", "b": "0 1 0 0 1 0", "c": "0 0 0 0 0 0"}),
+    ("16.9.2", "assert property (a |-> b[=1] ##1 c) FAILS", "", {"a": "1 0 0 0 0 0", "b": "0 1 0 0 0 0", "c": "0 0 0 0 1 0"}),
+    ("16.12.3", "assert property (not (a ##1 b)) FAILS", "1 f\n4 f", {"a": "1 0 0 1 0", "b": "0 1 0 0 1"}),
+    ("16.12.6", "assert property (a |=> b |=> c) FAILS", "5 f", {"a": "1 0 0 1 0 0", "b": "0 1 0 0 1 0", "c": "0 0 1 0 0 0"}),
+    ("16.9.1", "assert property (a ##[+] b |-> c) FAILS", "2 f", {"a": "1 0 0 0", "b": "1 1 1 0", "c": "0 1 0 0"}),
+    (
+        "16.9.7",
+        "assert property (a |-> (b ##1 c) or (d ##2 e)) FAILS",
+        "3 f",
+        {"a": "1 1 0 0 0", "b": "1 0 0 0", "c": "0 1 0 0", "d": "0 1 0 0", "e": "0 0 0 0 0"},
+    ),
+    (
+        "16.15",
+        "default disable iff (x); assert property (a |-> ##2 b) FAILS",
+        "6 f",
+        {"a": "1 0 0 0 1 0 0", "b": "0 0 0 0 0 0 0", "x": "0 1 0 0 0 0 0"},
+    ),
+    (
+        "16.14.6",
+        "always @(posedge clk) if (en) assert property (a |-> b) FAILS",
+        "3 f",
+        {"a": "1 0 0 1", "b": "0 0 0 0", "en": "0 0 0 1"},
+    ),
+    (
+        "16.14.6",
+        "always @(posedge clk) begin if (en) begin assert property (a |=> b) FAILS end end",
+        "4 f",
+        {"a": "1 0 0 1 0", "b": "0 0 0 0 0", "en": "0 0 0 1 0"},
+    ),
+    (
+        "16.8",
+        "property p(x, y, n = 1); x |-> ##n y; endproperty assert property (p(a, b)) FAILS\nassert property (p(.x(a), .n(2), .y(b))) FAILS",
+        "1 f\n2 f\n5 f",
+        {"a": "1 0 0 1 0 0", "b": "0 0 0 0 1 0"},
+    ),
+    ("16.8", "property p(event e, x); @(e) x; endproperty assert property (p(posedge clk, a)) FAILS", "1 f", {"a": "1 0 1"}),
+    (
+        "27.4",
+        'for (genvar i = 0; i < 2; i++) begin : g assert property (a == i |-> b) else $display("%0d f %0d %m", tick, i); end',
+        "1 f 0 tb.g[0]\n2 f 1 tb.g[1]",
+        {"a": "0 0 1", "b": "1 0 0"},
+    ),
+    ("16.14.3", 'cover sequence (a ##[1:2] b) $display("%0d c", tick);', "1 c\n2 c", {"a": "1 0 0 0", "b": "0 1 1 0"}),
+    ("16.14.3", 'cover property (a ##[1:2] b) $display("%0d c", tick);', "1 c", {"a": "1 0 0 0", "b": "0 1 1 0"}),
+    (
+        "16.9.3",
+        'assert property (a) else $display("%0d %0d %0d", $sampled(d), d, $past(d));',
+        "6 6 5",
+        {"a": "1 1 0", "d": "4 5 6"},
+    ),
+    ("16.12.8", "assert property (if (a) b else c) FAILS", "1 f\n2 f", {"a": "1 1 0 0", "b": "1 0 0 0", "c": "0 0 0 1"}),
+    (
+        "16.12.5",
+        "assert property ((a |-> b) and (a |-> ##1 c)) FAILS",
+        "0 f\n3 f",
+        {"a": "1 0 1 0", "b": "0 0 1 0", "c": "0 1 0 0"},
+    ),
+    (
+        "16.9.3",
+        "assert property (a |-> $stable(d)) FAILS\nassert property ($changed(d) |-> e) FAILS\nassert property ($fell(a) |-> e)FAILS",
+        "1 f\n1 f\n2 f",
+        {"a": "1 1 0 0", "d": "0 1 1 1", "e": "0 0 0 0"},
+    ),
+    (
+        "16.8",
+        "sequence s1(x); x[*2]; endsequence sequence s2; s1(a) ##1 s1(b); endsequence assert property (c |-> s2) FAILS",
+        "6 f",
+        {"c": "1 0 0 0 1 0 0 0", "a": "1 1 0 0 1 1 0 0", "b": "0 0 1 1 0 0 0 0"},
+    ),
+    ("16.12.12", "assert property (a |-> b until c) FAILS", "4 f", {"a": "1 0 0 1 0 0", "b": "1 1 0 1 0 0", "c": "0 0 1 0 0 0"}),
+    ("16.12.12", "assert property (a |-> b until_with c) FAILS", "2 f", {"a": "1 0 0 0", "b": "1 1 0 1", "c": "0 0 1 0"}),
+    ("16.12.10", "assert property (a |-> nexttime[2] b) FAILS", "5 f", {"a": "1 0 0 1 0 0", "b": "0 0 1 0 0 0"}),
+    ("16.12.11", "assert property (a |-> always [1:2] b) FAILS", "5 f", {"a": "1 0 0 1 0 0", "b": "0 1 1 0 1 0"}),
+    ("16.12.13", "assert property (a |-> s_eventually [1:2] b) FAILS", "5 f", {"a": "1 0 0 1 0 0", "b": "0 0 1 0 0 0"}),
+    (
+        "16.12.7",
+        "assert property (a implies b) FAILS\nassert property (a iff b) FAILS",
+        "1 f\n1 f\n2 f",
+        {"a": "1 1 0 0", "b": "1 0 1 0"},
+    ),
+    ("11.12", "let both(x, y) = x && y; assert property (both(a, b)) FAILS", "1 f", {"a": "1 1 1", "b": "1 0 1"}),
+    (
+        "16.6",
+        "function bit odd(int v); return v[0]; endfunction assert property (a |-> odd(d)) FAILS",
+        "1 f",
+        {"a": "1 1 0", "d": "3 4 4"},
+    ),
+]
+
+
+@pytest.mark.parametrize(("clause", "assertions", "printed", "driven"), FORMS, ids=[f"{k}-{row[0]}" for k, row in enumerate(FORMS)])
+def test_form(simulate: Run, clause: str, assertions: str, printed: str, driven: dict[str, str]) -> None:
+    done = simulate(ticks(assertions.replace("FAILS", FAILS), **driven), suffix=".sv")
+    assert (done.out.strip(), done.status) == (printed, 0), done.err
+
+
+def test_a_procedure_waits_for_a_sequence(simulate: Run) -> None:
+    """9.4.2.4, 16.13.6: `@` goes on at each match, after what is assigned at that tick; `.triggered` holds until time goes on."""
+    done = simulate(
+        ticks(
+            """sequence s; a ##1 b; endsequence int q; always @(posedge clk) q <= tick;
+               initial forever begin @(s) $display("%0d matched, q %0d, %b", tick, q, s.triggered); #1 if (s.triggered) $display("still"); end
+               initial begin wait (s.triggered); $display("%0d first", tick); end""",
+            a="1 0 1 1 0",
+            b="0 1 0 1 1",
+        ),
+        suffix=".sv",
+    )
+    assert (sorted(done.out.split("\n")), done.status) == (
+        ["", "1 first", "1 matched, q 1, 1", "3 matched, q 3, 1", "4 matched, q 4, 1"], 0,
+    ), done.err  # fmt: skip
+
+
+def test_a_procedure_comes_by_more_than_once(simulate: Run) -> None:
+    """16.14.6: an attempt for each time; an initial procedure begins one alone. What comes by between two ticks (n is 2 from the falling edge on) waits for the next one."""
+    done = simulate(
+        ticks(
+            """always @(posedge clk) repeat (n) assert property (a) else $display("%0d f", tick);
+               initial assert property (a) else $display("%0d first", tick);
+               always @(negedge clk) if (n == 2) assert property (@(posedge clk) b) else $display("%0d late", tick);""",
+            n="0 1 2 0 0",
+            a="0 0 0 0 0",
+            b="0 0 0 0 0",
+        ),
+        suffix=".sv",
+    )
+    assert (done.out.split("\n"), done.status) == (["0 first", "1 f", "2 f", "2 f", "2 late", ""], 0), done.err
