@@ -20,6 +20,18 @@ FORMS: list[Row] = [
         "3 f",
         {"a": "1 0 0 0 0", "b": "0 1 0 0 0", "c": "0 1 0 1 0"},
     ),
+    (
+        "16.12.15",
+        "assert property (case (d) 1, 2: a; 3: b; default: c endcase) FAILS\nassert property (case (d) 7: a; endcase) FAILS",
+        "0 f\n3 f",
+        {"d": "1 2 3 4 1", "a": "0 1 0 0 1", "b": "0 0 1 0 0", "c": "0 0 0 0 0"},
+    ),
+    (
+        "16.12.9",
+        "assert property (a |-> b #-# ##1 c) FAILS\nassert property (a |-> b #=# c) FAILS",
+        "3 f\n3 f\n4 f\n4 f",
+        {"a": "1 0 0 1 1 0", "b": "1 0 0 0 0 0", "c": "0 1 0 0 0 0"},
+    ),
     ("16.9.3", "assert property (a |-> $past(d, 2) == e) FAILS", "3 f", {"a": "0 0 1 1 0", "d": "4 5 6 7 8", "e": "0 0 4 9 0"}),
     (
         "16.9.3",
@@ -175,3 +187,26 @@ def test_a_procedure_comes_by_more_than_once(simulate: Run) -> None:
         suffix=".sv",
     )
     assert (done.out.split("\n"), done.status) == (["0 first", "1 f", "2 f", "2 f", "2 late", ""], 0), done.err
+
+
+def test_several_clocks(simulate: Run) -> None:
+    """16.13: what stands behind `|=>` begins at the next tick of its own clock after the match, behind `|->` also at the same time. c1 rises at
+    5, 15, 25 and so on, c2 at 17, 37, 57; a holds at the ticks of 5, 15 and 45; b until 18, and from 60 on, when `off` ends what is under way."""
+    text = """`timescale 1ns/1ns
+    module tb; bit c1, c2, a, b, off;
+      always #5 c1 = ~c1;
+      initial begin #7; forever #10 c2 = ~c2; end
+      assert property (@(posedge c1) a |=> @(posedge c2) b) else $display("%0t next", $time);
+      assert property (@(posedge c1) disable iff (off) a |-> @(posedge c2) b ##1 b) else $display("%0t two", $time);
+      assert property (@(posedge c1) disable iff (off) a |-> @(posedge c2) ##2 b) else $display("%0t dropped at 61 for the one of 45", $time);
+      assert property (@(posedge c1) a |-> @(posedge c1) b) else $display("%0t same", $time);
+      assert property (@(posedge c1) a |=> @(negedge c1) b) else $display("%0t falling", $time);
+      initial begin
+        #4 a = 1; b = 1; #2 a = 0; #8 a = 1; #2 a = 0; #2 b = 0; #26 a = 1; #2 a = 0; #14 b = 1; #1 off = 1; #1 off = 0; #50 $finish;
+      end
+    endmodule"""
+    done = simulate(text, suffix=".sv")
+    late = "dropped at 61 for the one of 45"
+    assert (done.out.splitlines(), done.status) == (
+        ["20 falling", "37 two", "37 two", "45 same", "50 falling", "57 next", "57 two", f"57 {late}", f"57 {late}"], 0,
+    ), done.err  # fmt: skip

@@ -69,7 +69,7 @@ class Threads:
         if prop.op == "every":
             each = _Followed(self, owner.sequence(prop.parts[0]), False)
             return Stage(each.begin, lambda: each.follow(self._count(owner.passes), [], []))
-        if prop.op in ("implies", "follows", "strong", "if") or owner.is_property(prop):
+        if prop.op in ("implies", "follows", "strong", "if", "clocked") or owner.is_property(prop):
             raise owner.error(
                 prop.pos, "local variables of sequences in this form of a property are not supported (IEEE 1800-2017 16.10)"
             )

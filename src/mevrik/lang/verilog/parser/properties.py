@@ -12,7 +12,7 @@ _GROUPED = {
 _BINARY = (("or",), ("and",), ("intersect",), ("within",))
 _LATER = {
     "until", "until_with", "s_until", "s_until_with", "s_always", "s_eventually", "eventually", "nexttime", "s_nexttime", "implies",
-    "accept_on", "reject_on", "sync_accept_on", "sync_reject_on", "strong", "weak", "case", "#-#", "#=#",
+    "accept_on", "reject_on", "sync_accept_on", "sync_reject_on", "strong", "weak",
 }  # fmt: skip
 
 
@@ -41,6 +41,12 @@ class PropertyParser(TimingParser):
             return ast.Prop(pos, op, [left, self.property_spec()])
         if self.kind in ("until", "s_until", "until_with", "s_until_with"):
             return self._until(left)
+        if (
+            self.kind == "#" and self.ahead() in ("-", "=") and self.kinds[self.i + 2] == "#"
+        ):  # of sequences: the one behind the other (16.12.9)
+            gap = ast.Number(pos, None, True, int(self.ahead() == "="), 0)
+            self.i += 3
+            return ast.Prop(pos, "delay", [left, self.property_spec()], low=gap, high=gap)
         if self.kind in ("implies", "iff") and left.op == "bool":
             word = self.kind
             self.i += 1
@@ -159,6 +165,8 @@ class PropertyParser(TimingParser):
         if self.kind == "always":
             self.i += 1
             return self._property_primary()
+        if self.accept("case"):
+            return self._case_property(pos)
         if self.accept("if"):
             self.expect("(")
             cond = self.expression()
@@ -181,6 +189,36 @@ class PropertyParser(TimingParser):
             self.expect(")")
             return self._repeated(ast.Prop(pos, "matched", [inner], steps=steps) if steps else inner)
         return self._repeated(ast.Prop(pos, "bool", expr=self.expression()))
+
+    def _case_property(self, pos: int) -> ast.Prop:
+        """`case (e) values : property ... endcase` as conditions one behind the other; without a default, none is a success (16.12.15)."""
+        self.expect("(", "after 'case'")
+        subject = self.expression()
+        self.expect(")")
+        arms: list[tuple[list[ast.Expr], ast.Prop]] = []
+        otherwise: ast.Prop | None = None
+        while self.kind not in ("endcase", "eof"):
+            labels: list[ast.Expr] = []
+            if self.accept("default"):
+                self.accept(":")
+            else:
+                labels.append(self.expression())
+                while self.accept(","):
+                    labels.append(self.expression())
+                self.expect(":", "after the values")
+            chosen = self.property_spec()
+            self.accept(";")
+            if labels:
+                arms.append((labels, chosen))
+            else:
+                otherwise = chosen
+        self.expect("endcase", "to close 'case'")
+        for labels, chosen in reversed(arms):
+            cond: ast.Expr = ast.Binary(pos, "===", subject, labels[0])
+            for label in labels[1:]:
+                cond = ast.Binary(pos, "||", cond, ast.Binary(pos, "===", subject, label))
+            otherwise = ast.Prop(pos, "if", [chosen] if otherwise is None else [chosen, otherwise], cond)
+        return otherwise if otherwise is not None else _always_true(pos)
 
     def _match_items(self) -> list[ast.Stmt]:
         """`, x = e, y++, f(x)` behind a sequence: what is done when it matches (A.2.10)."""
