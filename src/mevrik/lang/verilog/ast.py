@@ -499,9 +499,10 @@ class Clocking(Item):
 
 
 class Skew(Node):
-    """`#delay`, or `#1step` with a delay of None."""
+    """`#delay`, or `#1step` with a delay of None; `edge` of the clock, before the delay."""
 
     delay: Expr | None
+    edge: str = ""
 
 
 class DefaultClocking(Item):

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
 from mevrik.design.record import Identity, Value, field, replace
-from mevrik.design.types import EVENT, TIME, Type, Vec, width_of
+from mevrik.design.types import EVENT, TIME, EventType, Type, Vec, width_of
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.base import whole
@@ -33,6 +33,7 @@ class ClockVar(Value):
     moment: Signal | None = None  # of the last drive, plus one
     skew: n.Expr | None = None
     type: Type = _FLAG
+    known: bool = True  # whether it was declared where the clocking block stands
 
 
 class ClockingName(Identity):
@@ -69,16 +70,17 @@ def declare_clocking(elab: UnitElaborator, tree: ast.Clocking, scope: Scope) -> 
     elab.clockings.append(made)
     if tree.default:
         elab.default_clocking = made
-    for direction, signal, _, _ in tree.signals:
+    for direction, signal, expr, _ in tree.signals:
         var = made.signals.setdefault(signal, ClockVar(signal))
-        t = elab.quietly(lambda s=signal: elab.shape(ast.Name(tree.pos, s)))  # type: ignore[misc]
-        var.type = t if t is not None else _FLAG
+        meant = expr if expr is not None else ast.Name(tree.pos, signal)
+        t = elab.quietly(lambda e=meant: elab.shape(e))  # type: ignore[misc]
+        var.type, var.known = (t, True) if t is not None else (_FLAG, False)
         if direction in ("input", "inout"):
             var.sample = _hidden(elab, f"{scope.prefix}{name}.{signal}", var.type, tree.pos)
         if direction in ("output", "inout"):
             var.next = _hidden(elab, f"{scope.prefix}{name}.{signal}.next", var.type, tree.pos)
             var.pending = _hidden(elab, f"{scope.prefix}{name}.{signal}.pending", _FLAG, tree.pos)
-            source = elab.quietly(lambda s=signal: elab.shape_of(ast.Name(tree.pos, s)))  # type: ignore[misc]
+            source = elab.quietly(lambda e=meant: elab.shape_of(e))  # type: ignore[misc]
             if source is not None and isinstance(var.type, Vec) and width_of(var.type) > 1:
                 elab.shapes[var.next] = source
                 var.moment = _hidden(elab, f"{scope.prefix}{name}.{signal}.moment", _MOMENT, tree.pos)
@@ -107,11 +109,18 @@ def finish_clocking(elab: UnitElaborator, made: ClockingName) -> None:
     for direction, name, expr, skew in tree.signals:
         var = made.signals[name]
         source = expr if expr is not None else ast.Name(tree.pos, name)
+        if not var.known:
+            elab.shape(source)
+            message = f"{elab.words(source)} has to be declared before the clocking block that samples or drives it (14.3)"
+            raise elab.error(source.pos, message, "undeclared")
         if direction in ("input", "inout") and var.sample is not None:
             value = elab.for_target(source, var.type)
             own = skew or tree.skews.get("input")
             ticks = elab.ticks(own.delay) if own is not None and own.delay is not None else None
-            if ticks is None:
+            if own is not None and _is_other_edge(made, own):
+                before = _at_edge(elab, made, own, elab.sampled(value), site)
+                sampling.append(n.Assign(site, (whole(var.sample),), before))
+            elif ticks is None:
                 sampling.append(n.Assign(site, (whole(var.sample),), elab.sampled(value)))
             elif isinstance(ticks, n.Const) and ticks.val == 0:
                 late.append(n.Assign(site, (whole(var.sample),), value))
@@ -125,7 +134,7 @@ def finish_clocking(elab: UnitElaborator, made: ClockingName) -> None:
             drive: list[n.Stmt] = [
                 n.Assign(site, (whole(var.pending),), n.Const(_FLAG, 0)),
                 *(_merged(elab, var, source, site) if var.mask is not None else ()),
-                *driving(elab, var, n.Ref(var.type, var.next), site),
+                *_driven(elab, made, var, own, site),
             ]
             pending = n.Ref(_FLAG, var.pending)
             sampling.append(n.If(site, pending, drive, []))
@@ -136,6 +145,38 @@ def finish_clocking(elab: UnitElaborator, made: ClockingName) -> None:
         elab.unit.processes.append(Process("always", sampling, tree.pos, prefix, made.clock, hidden=True))
     late.append(n.Trigger(site, made.event))
     elab.unit.processes.append(Process("always", late, tree.pos, prefix, made.clock, hidden=True, region="reactive"))
+
+
+def _is_other_edge(made: ClockingName, skew: ast.Skew) -> bool:
+    return bool(skew.edge) and [s.edge for s in made.clock] != [skew.edge]
+
+
+def _edge_of(elab: UnitElaborator, made: ClockingName, skew: ast.Skew) -> tuple[n.Sense, ...]:
+    """The edge of the clock that a skew names (14.4)."""
+    if len(made.clock) != 1 or isinstance(made.clock[0].expr.type, EventType):
+        raise elab.error(skew.pos, "an edge as a skew needs a clocking event of one signal (14.4)", "clocking")
+    return (n.Sense(skew.edge, made.clock[0].expr),)
+
+
+def _at_edge(elab: UnitElaborator, made: ClockingName, skew: ast.Skew, value: n.Expr, site: int) -> n.Expr:
+    """What a value was at the last such edge."""
+    kept = _hidden(elab, f"{elab.scope.prefix}edge.{len(elab.unit.signals)}", value.type, skew.pos)
+    take = n.Assign(site, (whole(kept),), value)
+    elab.unit.processes.append(Process("always", [take], skew.pos, elab.scope.prefix, _edge_of(elab, made, skew), hidden=True))
+    return n.Ref(value.type, kept)
+
+
+def _driven(elab: UnitElaborator, made: ClockingName, var: ClockVar, skew: ast.Skew | None, site: int) -> list[n.Stmt]:
+    """Drives an output after its skew: at once, or at the next edge that this names."""
+    assert var.next is not None
+    if skew is None or not _is_other_edge(made, skew):
+        return driving(elab, var, n.Ref(var.type, var.next), site)
+    prefix = f"{elab.scope.prefix}edge.{len(elab.unit.signals)}"
+    value, waits = _hidden(elab, prefix, var.type, skew.pos), _hidden(elab, f"{prefix}.waits", _FLAG, skew.pos)
+    drive = [n.Assign(site, (whole(waits),), n.Const(_FLAG, 0)), *driving(elab, var, n.Ref(var.type, value), site)]
+    at_edge = n.If(site, n.Ref(_FLAG, waits), drive, [])
+    elab.unit.processes.append(Process("always", [at_edge], skew.pos, elab.scope.prefix, _edge_of(elab, made, skew), hidden=True))
+    return [n.Assign(site, (whole(value),), n.Ref(var.type, var.next)), n.Assign(site, (whole(waits),), n.Const(_FLAG, 1))]
 
 
 def driving(elab: UnitElaborator, var: ClockVar, value: n.Expr, site: int) -> list[n.Stmt]:

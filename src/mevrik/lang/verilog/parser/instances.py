@@ -160,20 +160,20 @@ class InstanceParser(ClassParser):
         self.expect(";", "after the signals of the clocking block")
 
     def _skew(self) -> ast.Skew | None:
+        pos, edge = self.pos, ""
         if self.kind in ("posedge", "negedge", "edge"):
-            self.fail(self.pos, "an edge as a skew is not supported (IEEE 1800-2017 14.4)", "unsupported")
-        if self.kind != "#":
-            return None
-        pos = self.pos
-        self.i += 1
+            edge = self.kind
+            self.i += 1
+        if not self.accept("#"):
+            return ast.Skew(pos, None, edge) if edge else None
         if self.kind == "1step" or (self.kind == "num" and self.texts[self.i] == "1" and self.texts[self.i + 1] == "step"):
             self.i += 1 if self.kind == "1step" else 2
-            return ast.Skew(pos, None)
+            return ast.Skew(pos, None, edge)
         if self.accept("("):
             value = self.min_typ_max()
             self.expect(")")
-            return ast.Skew(pos, value)
-        return ast.Skew(pos, self.delay_value())
+            return ast.Skew(pos, value, edge)
+        return ast.Skew(pos, self.delay_value(), edge)
 
     def _let(self) -> ast.LetDecl:
         pos = self.expect("let")
