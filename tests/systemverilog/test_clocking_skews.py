@@ -18,12 +18,12 @@ def test_delays_and_other_names(simulate: Run) -> None:
       logic [3:0] d = 0, q, q2; logic en = 0; logic [3:0] own = 'z; wire [3:0] bus = own;
       default clocking cb @(posedge clk);
         default input #2 output #3;
-        input d; output q; input #0 en; inout bus; input #1step before = d; output negedge late = q2;
+        input d; output q; input #0 en; inout bus; input #1step just = d; output negedge late = q2;
       endclocking
       initial begin #12 d = 1; #2 d = 2; #1 d = 3; en = 1; end
       initial begin
-        @(cb) $display("%0t %0d %0d %b", $time, cb.d, cb.before, cb.en);
-        @(cb) $display("%0t %0d %0d %b", $time, cb.d, cb.before, cb.en);    // d was 1 at 13, 2 just before 15
+        @(cb) $display("%0t %0d %0d %b", $time, cb.d, cb.just, cb.en);
+        @(cb) $display("%0t %0d %0d %b", $time, cb.d, cb.just, cb.en);    // d was 1 at 13, 2 just before 15
         cb.q <= 7; cb.late <= 9; cb.bus <= 5;
         @(q) $display("%0t q %0d", $time, q);
         @(q2) $display("%0t q2 %0d", $time, q2);
