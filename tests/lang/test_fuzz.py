@@ -15,7 +15,7 @@ from mevrik.engine.simulation import prepare
 from mevrik.lang.analysis import analyse
 from tests.conftest import DEMO
 from tests.rows import program
-from tests.systemverilog import test_arrays, test_bit_streams, test_classes, test_subprograms, test_types
+from tests.systemverilog import test_arrays, test_assertion_forms, test_bit_streams, test_classes, test_subprograms, test_types
 
 ROUNDS = int(os.environ.get("MEVRIK_FUZZ_ROUNDS", "12"))
 SEEDS = range(int(os.environ.get("MEVRIK_FUZZ_SEEDS", "12")))
@@ -43,6 +43,7 @@ def corpus() -> list[tuple[str, str]]:
     found += [(program(test_classes.ROWS[k : k + 5], test_classes.AROUND, test_classes.CLASSES), ".sv") for k in range(0, 20, 5)]
     found.append((program(test_subprograms.ROWS[:8], test_subprograms.AROUND), ".sv"))
     found.append((program(test_bit_streams.ROWS, test_bit_streams.AROUND), ".sv"))
+    found += [(test_assertion_forms.text_of(row), ".sv") for row in test_assertion_forms.FORMS]
     return found
 
 

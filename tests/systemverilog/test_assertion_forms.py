@@ -150,10 +150,15 @@ FORMS: list[Row] = [
 ]
 
 
-@pytest.mark.parametrize(("clause", "assertions", "printed", "driven"), FORMS, ids=[f"{k}-{row[0]}" for k, row in enumerate(FORMS)])
-def test_form(simulate: Run, clause: str, assertions: str, printed: str, driven: dict[str, str]) -> None:
-    done = simulate(ticks(assertions.replace("FAILS", FAILS), **driven), suffix=".sv")
-    assert (done.out.strip(), done.status) == (printed, 0), done.err
+def text_of(row: Row) -> str:
+    _, assertions, _, driven = row
+    return ticks(assertions.replace("FAILS", FAILS), **driven)
+
+
+@pytest.mark.parametrize("row", FORMS, ids=[f"{k}-{row[0]}" for k, row in enumerate(FORMS)])
+def test_form(simulate: Run, row: Row) -> None:
+    done = simulate(text_of(row), suffix=".sv")
+    assert (done.out.strip(), done.status) == (row[2], 0), done.err
 
 
 def test_a_procedure_waits_for_a_sequence(simulate: Run) -> None:
@@ -187,6 +192,31 @@ def test_a_procedure_comes_by_more_than_once(simulate: Run) -> None:
         suffix=".sv",
     )
     assert (done.out.split("\n"), done.status) == (["0 first", "1 f", "2 f", "2 f", "2 late", ""], 0), done.err
+
+
+def test_expect(simulate: Run) -> None:
+    """16.17: one attempt, begun at the tick after the statement is reached; what it does when it fails, if nothing is said, is an error."""
+    driven = {"a": "0 1 0 0 1 0", "b": "0 0 0 1 0 0"}
+    body = """initial begin
+      expect (a ##1 b) $display("%0d yes", tick); else $display("%0d no", tick);
+      expect (a ##[1:3] b) else $display("%0d no", tick);
+      $display("%0d on", tick);
+      expect (a) else; $display("%0d last", tick);
+      expect (b);
+    end
+    initial @(posedge clk) expect (a) $display("%0d: not at the tick of the same moment", tick);"""
+    done = simulate(ticks(body, **driven), suffix=".sv")
+    assert done.out.splitlines() == ["0 no", "1: not at the tick of the same moment", "3 on", "4 last"]
+    assert (done.status, done.err.count("expect failed")) == (1, 1)
+
+
+def test_automatic_variables_are_named(simulate: Run) -> None:
+    for body in (
+        "always @(posedge clk) for (int i = 0; i < 4; i++) assert property (a == i);",
+        "task automatic t(int i); expect (a == i); endtask initial t(1);",
+    ):
+        done = simulate(ticks(body, a="1"), suffix=".sv")
+        assert "the automatic variable 'i' in a concurrent assertion is not supported" in done.err and done.err.count("error") == 1
 
 
 def test_several_clocks(simulate: Run) -> None:

@@ -58,7 +58,12 @@ class AssertionElaborator(SequenceElaborator):
             one = elab.local(COUNT, tree.pos)
             self.steps.append(self.put(one, 1))
             if self.reached is not None:
-                self.steps += [self.copied(one, self.reached), self.put(self.reached, 0)]
+                earlier = self.elab.sampled(n.Ref(self.reached.type, self.reached))
+                asked = earlier if tree.kind == "expect" else n.Ref(self.reached.type, self.reached)
+                self.steps += [
+                    n.Assign(self.site, (whole(one),), asked),
+                    n.If(self.site, n.Ref(COUNT, one), [self.put(self.reached, 0)], []),
+                ]
                 self.clear.append(self.put(self.reached, 0))
             if elab.context.assertions_switched and self.whole_one is None:  # those under way go on when it is switched off (20.12)
                 on = n.SysCall(COUNT, "$asserts_on", (self.elab.assertion_name(tree),))

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
-from mevrik.design.types import EVENT, INTEGER
+from mevrik.design.record import replace
+from mevrik.design.types import EVENT, INTEGER, Vec
 from mevrik.design.unit import Signal
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
@@ -18,7 +19,8 @@ if TYPE_CHECKING:
 
 
 def begin_attempts(elab: UnitElaborator, tree: ast.Assert, in_procedure: bool) -> list[n.Stmt]:
-    """A concurrent assertion. Gives what notes that a procedure has come by: at the next tick an attempt begins for each time (16.14.6)."""
+    """A concurrent assertion. Gives what notes that a procedure has come by: at the next tick an attempt begins for each time (16.14.6);
+    of `expect` one alone, and not at a tick of the same moment (16.17)."""
     reached: Signal | None = None
     if in_procedure:
         name = f"{elab.scope.prefix}reached.{len(elab.unit.signals)}"
@@ -49,3 +51,25 @@ def event_of_matches(elab: UnitElaborator, named: PropertyName) -> Signal:
         begin_attempts(elab, ast.Assert(pos, "cover", ast.Number(pos, None, True, 1, 0), then, None, prop=prop), False)
         elab.clock, elab.scope = kept
     return named.event
+
+
+def wait_for_outcome(elab: UnitElaborator, tree: ast.Assert) -> list[n.Stmt]:
+    """`expect`: the procedure waits until one attempt, begun at the next tick, succeeds or fails (16.17)."""
+    pos, name = tree.pos, f"{tree.pos} {len(elab.unit.signals)}"
+    succeeded, over = ast.Name(pos, f"succeeded {name}"), ast.Name(pos, f"over {name}")
+    for made in (
+        elab.signal(elab.scope, succeeded.name, Shape(Vec(1, False, False)), [], "var", pos),
+        elab.signal(elab.scope, over.name, Shape(EVENT), [], "var", pos),
+    ):
+        made.implicit = True
+
+    def outcome(value: int) -> ast.Stmt:
+        return ast.Block(
+            pos, "", [], [ast.Assign(pos, succeeded, ast.Number(pos, 1, False, value, 0), False), ast.Trigger(pos, over)]
+        )
+
+    begun = begin_attempts(elab, replace(tree, then=outcome(1), other=outcome(0)), True)
+    wait = ast.Timed(pos, ast.TimingControl(pos, "event", events=[ast.EventExpr(pos, "", over)]), ast.Null(pos))
+    text = ast.CallStmt(pos, ast.Call(pos, ast.Name(pos, "$error"), [ast.StringLiteral(pos, b"expect failed")]))
+    then = ast.If(pos, succeeded, tree.then or ast.Null(pos), tree.other or text)
+    return [*begun, *elab.statement(wait), *elab.statement(then)]

@@ -210,7 +210,12 @@ class SequenceElaborator:
         """Whether a condition holds at this tick: worked out once, over sampled values."""
         elab = self.elab
         value = elab.sampled(elab.truth(self._with_flags(e)))
-        if any(r.signal in self.variables for r in walk.reads_of(value)):
+        read = [r.signal for r in walk.reads_of(value)]
+        strange = next((s for s in read if s.kind == "local" and s not in self.variables and s not in elab.process_locals), None)
+        if strange is not None:
+            words = f"the automatic variable '{strange.name.rpartition('.')[2]}' in a concurrent assertion is not supported"
+            raise self.error(e.pos, f"{words} (IEEE 1800-2017 16.14.6.1): give it a static one, or write a generate loop")
+        if any(s in self.variables for s in read):
             return value  # another in each thread
         kept = elab.local(FLAG, e.pos)
         self.steps.append(n.If(self.site, value, [self.put(kept, 1)], [self.put(kept, 0)]))

@@ -78,6 +78,8 @@ class StatementElaborator(TaskElaborator):
                 return self._hold(s, kind, target, value)
             case ast.Cycles(count=count, body=body):
                 return [*self._cycles(s, count), *self.body(body)]
+            case ast.Assert(kind="expect"):
+                return self.expectation(s)
             case ast.Assert(prop=prop) if prop is not None:
                 return self.concurrent_assertion(s, True)
             case ast.Assert():
@@ -85,6 +87,9 @@ class StatementElaborator(TaskElaborator):
             case ast.Null():
                 return []
         raise self.error(s.pos, "this statement is not supported yet", "unsupported")
+
+    def expectation(self, tree: ast.Assert) -> list[n.Stmt]:
+        raise NotImplementedError
 
     def concurrent_assertion(self, tree: ast.Assert, in_procedure: bool) -> list[n.Stmt]:
         raise NotImplementedError

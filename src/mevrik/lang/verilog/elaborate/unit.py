@@ -11,7 +11,7 @@ from mevrik.design.types import BIT, REAL, TIME, Array, Real, Vec
 from mevrik.design.unit import Process, Signal, Unit
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.assignments import sensitivity
-from mevrik.lang.verilog.elaborate.attempts import begin_attempts, event_of_matches
+from mevrik.lang.verilog.elaborate.attempts import begin_attempts, event_of_matches, wait_for_outcome
 from mevrik.lang.verilog.elaborate.clocking import ClockingName, ClockVar, clocking_drive, finish_clocking
 from mevrik.lang.verilog.elaborate.context import DEFAULT_SCALE, Context
 from mevrik.lang.verilog.elaborate.decisions import Breaks, withdrawn
@@ -297,6 +297,9 @@ class UnitElaborator(SubprogramElaborator):
 
     def concurrent_assertion(self, tree: ast.Assert, in_procedure: bool) -> list[n.Stmt]:
         return begin_attempts(self, tree, in_procedure)
+
+    def expectation(self, tree: ast.Assert) -> list[n.Stmt]:
+        return wait_for_outcome(self, tree)
 
     def sequence_event(self, named: PropertyName) -> Signal:
         return event_of_matches(self, named)

@@ -78,14 +78,7 @@ class StatementParser(PropertyParser):
         if self.left_out():
             return ast.Null(pos)
         if kind == "expect" and self.sv:
-            self.diagnostics.error(pos, "expect is not supported yet (IEEE 1800-2017 16.17)", "unsupported")
-            self.i += 1
-            self.skip_balanced("(", ")")
-            if self.kind != "else" and not self.accept(";"):
-                self.statement()
-            if self.accept("else"):
-                self.statement()
-            return ast.Null(pos)
+            return self._assert(pos)
         if kind == "else":
             self.i += 1
             self.last_error = -100
@@ -496,7 +489,10 @@ class StatementParser(PropertyParser):
         deferred = False
         prop: ast.Prop | None = None
         cond: ast.Expr = ast.Number(pos, None, True, 1, 0)
-        if self.kind in ("property", "sequence"):
+        if kind == "expect":
+            self.expect("(", "after 'expect'")
+            prop = self.property_spec()
+        elif self.kind in ("property", "sequence"):
             every = self.kind == "sequence" and kind == "cover"
             self.i += 1
             self.expect("(", f"after '{self.kinds[self.i - 1]}'")
