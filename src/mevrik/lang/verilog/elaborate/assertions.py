@@ -14,7 +14,7 @@ from mevrik.design.record import replace
 from mevrik.design.types import BIT, INTEGER, List, Vec
 from mevrik.design.unit import Process, Signal
 from mevrik.lang.verilog import ast
-from mevrik.lang.verilog.elaborate.automata import Automaton, leading_to_an_end
+from mevrik.lang.verilog.elaborate.automata import Automaton, condition_of, either_of, leading_to_an_end
 from mevrik.lang.verilog.elaborate.base import whole
 from mevrik.lang.verilog.elaborate.sequences import COUNT, FLAG, STATE_LIMIT, SequenceElaborator
 from mevrik.lang.verilog.elaborate.threads import Threads
@@ -216,6 +216,9 @@ class AssertionElaborator(SequenceElaborator):
         matched = self.counter()
         if a.empty:
             self.add(matched, n.Ref(COUNT, starts))
+        if (cond := condition_of(a)) is not None:
+            self._decide(cond, starts, matched, self.passes)
+            return matched
         mark = n.Const(FLAG, 1)
 
         def on_match(state: Signal) -> list[n.Stmt]:
@@ -234,10 +237,18 @@ class AssertionElaborator(SequenceElaborator):
         if a.empty:
             self.add(good, n.Ref(COUNT, starts))
             return
+        if (cond := condition_of(a)) is not None:
+            self._decide(cond, starts, good, bad)
+            return
         one = n.Const(COUNT, 1)
         queue = self._follow(a, starts, lambda _: [self.added(good, one)], lambda _: [self.added(bad, one)], ends_at_match=True)
         if self.strong:
             self.pending.append(queue)
+
+    def _decide(self, cond: n.Expr, starts: Signal, good: Signal, bad: Signal) -> None:
+        """A condition decides at once about the attempts that begin."""
+        begun = n.Ref(COUNT, starts)
+        self.steps.append(n.If(self.site, cond, [self.added(good, begun)], [self.added(bad, begun)]))
 
     def _follow(self, a: Automaton, starts: Signal, on_match: object, on_end: object, ends_at_match: bool) -> Signal:
         """One step of every attempt, and of those that begin. Gives where those that are under way are kept."""
@@ -254,9 +265,13 @@ class AssertionElaborator(SequenceElaborator):
         place = whole(queue)
         self.clear.append(n.ListStep(site, "clear", place, ()))
         first = n.Const(t, sum(1 << s for s in a.starts))
-        self.steps.append(n.RepeatLoop(site, n.Ref(COUNT, starts), [n.ListStep(site, "push", place, (first,))]))
         index, state = elab.local(INTEGER, self.tree.pos), elab.local(t, self.tree.pos)
         after = elab.local(t, self.tree.pos)
+        begun = n.Ref(COUNT, starts)
+        opening = either_of([c for p, c, _ in a.moves if p in a.starts])  # where none of it holds, an attempt is over at once
+        over: list[n.Stmt] = [n.Assign(site, (whole(after),), n.Const(t, 0)), n.RepeatLoop(site, begun, list(on_end(after)))]
+        push = n.RepeatLoop(site, begun, [n.ListStep(site, "push", place, (first,))])
+        self.steps.append(n.If(site, opening, [push], over) if opening is not None else push)
         of = n.Ref(queue_type, queue)
         here = n.Ref(INTEGER, index)
         body: list[n.Stmt] = [

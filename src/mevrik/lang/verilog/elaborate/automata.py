@@ -63,6 +63,24 @@ def first(a: Automaton) -> Automaton:
     return a
 
 
+def condition_of(a: Automaton) -> n.Expr | None:
+    """The condition that is all of a sequence of one tick."""
+    if a.empty or len(a.moves) != 1 or a.cuts:
+        return None
+    p, cond, q = a.moves[0]
+    return cond if a.starts == {p} and a.ends == {q} else None
+
+
+def either_of(labels: list[n.Expr]) -> n.Expr | None:
+    """Whether one of these holds; None if one always does."""
+    found: n.Expr | None = None
+    for label in labels:
+        if label is TRUE:
+            return None
+        found = label if found is None else n.Binary(BIT, "||", found, label)
+    return found
+
+
 def leading_to_an_end(a: Automaton) -> set[int]:
     """The states from which it can still match."""
     found = set(a.ends)
