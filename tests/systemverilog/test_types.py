@@ -75,6 +75,11 @@ ENUM_ROWS: list[Row] = [
     ),
     ("6.19 a four-state enum starts at x", 'state_e fresh; $display("%b", fresh);', "xx"),
     ("6.19.2 names in a row", 'typedef enum {L[3], M[2:1]} n_e; $display("%0d %0d %0d", L2, M2, M1);', "2 3 4"),
+    (
+        "A.2.2.1 a type by its name as the base",
+        'typedef bit [3:0] four_t; typedef enum four_t {N1 = 9, N2} by_name_e; by_name_e b = N2; $display("%0d %0d %s", $bits(b), b, b.name);',
+        "4 10 N2",
+    ),
     ("20.6.2 the bits of an enum", '$display("%0d %0d", $bits(color_e), $bits(st));', "32 2"),
     ("21.2.1.7 %p of a number, as in a pattern", 'int x; logic [7:0] v; x = -5; v = 7; $display("%p %p", x, v);', "-5 7"),
     ("21.2.1.7 %p prints the name", 'st = S2; $display("%p", st);', "S2"),

@@ -193,7 +193,7 @@ class DeclarationParser(ExpressionParser):
 
     def enum_type(self) -> ast.DataType:
         pos = self.expect("enum")
-        base = self.data_type() if self.kind != "{" else None
+        base = self.data_type_here() if self.kind != "{" else None
         result = ast.DataType(pos, "enum", base=base)
         self.expect("{", "to begin the names of the enum")
         while True:
