@@ -186,3 +186,17 @@ def test_the_larger_of_path_and_inner_delays(simulate: Callable[..., Done]) -> N
       initial #1 $monitor("%0d %b %b %b", $time, y, z, w); endmodule"""
     wanted = ["1 x x x", "27 1 x x", "29 1 1 x", "32 1 1 1", "47 0 1 0", "49 0 0 0"]
     assert simulate(text).out.splitlines() == wanted
+
+
+def test_a_variable_that_leaves_by_a_path_keeps_its_name(simulate: Run) -> None:
+    """14.2: outside of the module the port has the path's delay, by whatever form it is connected; inside, the variable has none."""
+    done = simulate(
+        HEAD
+        + """module dff(q, d, c); output reg [1:0] q; input [1:0] d; input c; always @(posedge c) q <= d; specify (posedge c *> (q +: d)) = 3; endspecify endmodule
+        module tb;
+          reg [1:0] d = 1; reg c = 0; wire [1:0] by_name, by_order;
+          dff f(.d(d), .c(c), .q(by_name)); dff g(by_order, d, c);
+          initial begin #10 c = 1; #2 $display("%b %b %b", by_name, by_order, f.q); #2 $display("%b %b", by_name, by_order); end
+        endmodule"""
+    )
+    assert (done.out.splitlines(), done.status) == (["xx xx 01", "01 01"], 0), done.err

@@ -159,11 +159,10 @@ class SpecifyElaborator:
             _retarget(elab, signal, inner)
         else:  # a variable is read undelayed inside; what leaves the module is a net that follows it
             inner = signal
-            outer = Signal(
-                f"{signal.name}.delayed", signal.type, "net", signal.pos, "wire", signal.left, signal.right, port=signal.port
-            )
-            outer.implicit = True
+            outer = Signal(signal.name, signal.type, "net", signal.pos, "wire", signal.left, signal.right, port=signal.port)
+            outer.ranged, outer.packed = signal.ranged, signal.packed
             elab.unit.ports[elab.unit.ports.index(signal)] = outer
+            inner.name, inner.implicit, inner.port = f"{signal.name}.inner", True, ""
         elab.unit.signals.append(inner if inner is not signal else outer)
         read = n.Ref(signal.type, inner)
         site = elab.context.site(signal.pos, signal.pos + len(signal.name), f"path to {signal.name}")
