@@ -64,3 +64,19 @@ def test_start_values_come_before_all_processes(simulate: Callable[..., Done], o
     module late #(K = 1); int v = p::twice(K) + p::base; int w[2] = '{v, v + 1}; string s = $sformatf("s%0d", v); initial $display("%s", s); endmodule
     module tb; early e (); late #(3) l (); endmodule"""
     assert sorted(simulate(text, *order, "--top", "tb", suffix=".sv").out.splitlines()) == ["46 47 2", "s46"]
+
+
+@pytest.mark.parametrize("suffix", [".v", ".sv"])
+def test_start_values_reach_combinational_logic_behind_ports(simulate: Callable[..., Done], suffix: str) -> None:
+    """A port is a net that follows what it is connected to (1364-2005 12.3.9.2), so it changes at time 0: a process that computes is woken,
+    with and without a list; one that waits for an edge is not."""
+    text = """module gate(input a, b, output reg y, z, output reg [3:0] falls);
+      initial falls = 0;
+      always @* y = a & b;
+      always @(a or b) if (a) z = ~b; else z = b;
+      always @(negedge b) falls = falls + 1;
+    endmodule
+    module tb; reg a = 1, b = 0; wire y, z; wire [3:0] falls; gate g(.a(a), .b(b), .y(y), .z(z), .falls(falls));
+      initial begin #1 $display("%b %b %0d", y, z, falls); b = 1; #1 $display("%b %b %0d", y, z, falls); end
+    endmodule"""
+    assert simulate(text, suffix=suffix).out.splitlines() == ["0 1 0", "1 0 0"]

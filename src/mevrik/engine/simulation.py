@@ -14,6 +14,7 @@ from collections.abc import Callable, Iterable
 from typing import TYPE_CHECKING
 
 from mevrik.design import nodes as n
+from mevrik.design import walk
 from mevrik.design.record import Frozen
 from mevrik.design.types import Real, Vec
 from mevrik.design.unit import Design, Process, Signal
@@ -34,6 +35,7 @@ if TYPE_CHECKING:
 
 REGIONS = {"": 0, "reactive": 32, "program": 32 | 64, "start": 0}  # as k_process of kernel/scheduler.c takes them
 FOREVER = (1 << 64) - 1
+_COMPUTES = (n.Assign, n.AssignArray, n.If, n.Case, n.Block, n.Loop, n.RepeatLoop, n.Leave)
 PATIENCE = 0.6  # seconds from the start of a run until better code is made for it
 WORTH = 0.15  # seconds that a run spends on quick code at least for better code to pay next time
 Message = Callable[[str, int, int, str], None]  # severity, site, time in ticks, text
@@ -359,7 +361,10 @@ class Simulation:
             if process.cell is not None or (process.region == "start") is not values:
                 continue
             static = process in self.code.static
-            start = 2 if process.kind == "final" else int(not static or process.kind in ("assign", "link", "always_comb"))
+            at_once = (
+                not static or process.kind in ("assign", "link", "always_comb") or self._hears_of_start_values(instance, process)
+            )
+            start = 2 if process.kind == "final" else int(at_once)
             entry = self.code.process_entry[instance.unit, process]
             sense = (2 if process.kind in ("assign", "link") else 1) if static else 0
             sense |= REGIONS[process.region]
@@ -369,6 +374,20 @@ class Simulation:
                 slot = self.layout.slot(instance, clock.signal)
                 if slot.width == 1 and slot.elements == 1 and not slot.forced:
                     self.lib.k_clock(number, slot.number, clock.site, clock.ticks)
+
+    def _hears_of_start_values(self, instance: Instance, process: Process) -> bool:
+        """Whether combinational logic waits for an input whose variable outside has a start value: the port is a net, which gets it at time 0
+        (IEEE 1364-2005 6.1, 12.3.9.2)."""
+        if process.kind != "always" or process.region or not process.sense or any(s.edge != "any" for s in process.sense):
+            return False
+        inputs = [
+            s.expr.signal
+            for s in process.sense
+            if isinstance(s.expr, n.Ref) and s.expr.signal.port == "input" and s.expr.signal.kind == "net"
+        ]
+        if not any(s.init is not None and not s.fixed for signal in inputs for _, s in self.layout.slot(instance, signal).names):
+            return False
+        return all(isinstance(s, _COMPUTES) for s in walk.statements(process.body))
 
     # ---- use ----
 
