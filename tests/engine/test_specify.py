@@ -200,3 +200,15 @@ def test_a_variable_that_leaves_by_a_path_keeps_its_name(simulate: Run) -> None:
         endmodule"""
     )
     assert (done.out.splitlines(), done.status) == (["xx xx 01", "01 01"], 0), done.err
+
+
+def test_paths_at_time_zero(simulate: Run) -> None:
+    """Ports change from x at time 0, whether a start value, a procedure or a constant gives them their level: the path's delay counts (14.3)."""
+    done = simulate(
+        HEAD
+        + """module g(output y, input a, b); nand (y, a, b); specify (a => y) = (4, 3); (b => y) = (6, 5); endspecify endmodule
+        module tb; reg a = 0, b = 1, c; wire y0, y1, y2; g g0(y0, a, b); g g1(y1, c, b); g g2(y2, 1'b0, 1'b1); initial c = 0;
+          always @(y0) $display("%0t y0 %b", $time, y0); always @(y1) $display("%0t y1 %b", $time, y1); always @(y2) $display("%0t y2 %b", $time, y2);
+        endmodule"""
+    )
+    assert (sorted(done.out.splitlines()), done.status) == (["4 y0 1", "4 y1 1", "4 y2 1"], 0), done.err

@@ -100,12 +100,13 @@ class SpecifyElaborator:
         return [(found.signal, low + k) for k in range(found.width)]
 
     def _stamp(self, signal: Signal, bit: int, edge: str) -> Signal:
-        """The hidden variable that holds when a bit changed last (plus one, so that 0 is never), and the process that sets it."""
+        """The hidden variable that holds when a bit changed last (plus one, so that 0 is never), and the process that sets it. At time 0 a port
+        has changed: until then it is x (6.1.2); to which level, and so whether that is an edge, is not known here."""
         key = (signal, bit, edge)
         made = self.stamps.get(key)
         if made is None:
             elab = self.elab
-            made = self.hidden(f"{signal.name}.{bit}.{edge or 'change'}", TIME, n.Const(TIME, 0))
+            made = self.hidden(f"{signal.name}.{bit}.{edge or 'change'}", TIME, n.Const(TIME, 0 if edge else 1))
             self.stamps[key] = made
             site = elab.context.site(signal.pos, signal.pos + 1, "specify")
             now = n.Binary(TIME, "+", self.now(), n.Const(TIME, 1))
