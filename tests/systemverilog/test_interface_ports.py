@@ -82,3 +82,18 @@ def test_what_is_no_interface_is_told(tmp_path: Path) -> None:
     said = [line for line in done.err.splitlines() if ": error: " in line]
     assert len(said) == 2
     assert "the port 'l' of 'consumer' needs an instance of an interface" in said[0]
+
+
+def test_ports_by_reference(simulate: Callable[..., Done]) -> None:
+    """23.3.3.2: a port by reference is the variable outside itself, seen by all at once; arrays and strings too, and for reading alone."""
+    text = """module sub(ref int n, ref logic [7:0] mem [4], ref string s, const ref bit [3:0] k, input bit clk);
+      always @(posedge clk) begin n++; mem[n % 4] <= n; s = {s, "x"}; end
+      always @(k) $display("%m k %0d", k);
+    endmodule
+    module tb; int n = 5; logic [7:0] mem [4] = '{default: 0}; string s = "a"; bit [3:0] k; bit clk;
+      sub u1(.n, .mem, .s(s), .k(k), .clk); sub u2(n, mem, s, k, clk);
+      initial begin #1 clk = 1; #1 $display("%0d %p %s", n, mem, s); n = 10; k = 3; clk = 0; #1 clk = 1; #1 $display("%0d %p %s %0d", u1.n, mem, u2.s, u2.n); end
+    endmodule"""
+    prints(simulate, text, "7 '{0, 0, 6, 7} axx\ntb.u1 k 3\ntb.u2 k 3\n12 '{12, 0, 6, 11} axxxx 12")
+    done = simulate(text.replace("u2(n,", "u2(mem[1],"), suffix=".sv")
+    assert "the port 'n' is a reference: connect a whole variable of the same type (23.3.3.2" in done.err

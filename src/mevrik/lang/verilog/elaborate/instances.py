@@ -337,6 +337,11 @@ def _connect(elab: UnitElaborator, item: ast.Instance, path: str, made: UnitElab
             continue
 
 
+def _form(signal: Signal) -> tuple[object, ...]:
+    """What two variables have in common of which one can stand for the other."""
+    return signal.type, [abs(left - right) for left, right in signal.dims]
+
+
 def _connect_port(
     elab: UnitElaborator,
     c: ast.Connection,
@@ -368,6 +373,19 @@ def _connect_port(
             link = (inside, outer.signal)
     if link is not None and link[1] in elab.delayed_nets and port.port == "output":
         link = (inside, elab.delayed_nets[link[1]])
+    if port.port == "inout" and port.kind == "var":
+        if (
+            outer is None
+            or outer.signal is None
+            or outer.element
+            or outer.bits
+            or _form(outer.signal) != _form(port)
+            or outer.signal.kind != "var"
+        ):
+            message = f"the port '{port.name}' is a reference: connect a whole variable of the same type"
+            raise elab.error(c.expr.pos, f"{message} (23.3.3.2; parts of variables are not supported)", "connection")
+        elab.unit.processes.append(Process("join", [], c.pos, elab.scope.prefix, (), (inside, outer.signal)))
+        return
     if port.dims:
         _connect_array(elab, c, port, inside, outer, site)
         return

@@ -35,14 +35,10 @@ class PortElaborator(TypeElaborator):
             return
         if port.modport:
             raise self.undeclared(port.pos, port.type.name, f"there is no interface '{port.type.name}' for the port '{port.name}'")
-        if port.by_reference:
-            raise self.error(
-                port.pos, f"the port '{port.name}' by reference is not supported (IEEE 1800-2017 23.3.3.2)", "unsupported"
-            )
         shape = self.resolve_type(port.type)
         kind = "net"
         net = port.kind if port.kind not in ("", "var") else self.module.default_nettype
-        if port.kind == "var" and port.direction == "output":
+        if port.by_reference or (port.kind == "var" and port.direction == "output"):
             kind, net = "var", ""
         elif port.kind == "var":
             net = "wire"
@@ -55,7 +51,7 @@ class PortElaborator(TypeElaborator):
                 old.port = port.direction
                 return
         made = self.signal(self.root, port.name, shape, port.dims, kind, port.pos, net)
-        made.port = port.direction
+        made.port = "inout" if port.by_reference else port.direction
         if port.init is not None and kind == "var":
             self.inits.append((self.root, made, port.init))
         elif port.init is not None and port.direction == "input":  # for instances that leave it out (23.2.2.4)

@@ -169,7 +169,11 @@ class UnitParser(ItemParser):
         if self.accept(")"):
             return [], True
         interface = self.sv and self.kind == "id" and (self.ahead() == "id" or (self.ahead() == "." and self.ahead(3) == "id"))
-        ansi = self.kind in DIRECTIONS or interface or (self.sv and (self.starts_type() or self.kind in ("var", "interface")))
+        ansi = (
+            self.kind in DIRECTIONS
+            or interface
+            or (self.sv and (self.starts_type() or self.kind in ("var", "interface", "ref", "const")))
+        )
         ports: list[ast.Port | ast.PortRef] = []
         if ansi:
             ports.extend(self.ansi_ports())
