@@ -78,3 +78,26 @@ def test_a_changing_pull_passes_through_a_switch(simulate: Run) -> None:
       initial begin on = 1; d = 2'b01; #1 $display("%b", w); d = 2'b10; #1 $display("%b", w); on = 0; #1 $display("%b", w);
         on = 1'bx; #1 $display("%b", w); end endmodule"""
     assert simulate(text).out.splitlines() == ["01", "10", "11", "1x"]
+
+
+def test_delays_of_nets_before_which_switches_are(simulate: Callable[..., Done]) -> None:
+    """4.4.2, 6.1.3, 7.5, 7.6: the first two delays of a trireg are those of the net, the third its decay, from when it is let go; the delay
+    of a net counts for what a switch brings as well."""
+    text = """`timescale 1ns/1ns
+    module tb; reg d, g; trireg #(1,2,20) t; nmos (t, d, g); trireg #(1,2,20) u = g ? d : 1'bz; wire n2 = d;
+      wire #5 n; nmos (n, d, g); wire #3 x; tranif1 (x, n2, g); wire [1:0] #2 v; rtran (v[1], n2); assign v[0] = d;
+      initial begin d = 1; g = 1; #10 g = 0; #40 g = 1; d = 0; #10 g = 0; #10 g = 1; d = 1; #10 $finish; end
+      always @(t) $display("%0t t %b", $time, t); always @(u) $display("%0t u %b", $time, u); always @(n) $display("%0t n %b", $time, n);
+      always @(x) $display("%0t x %b", $time, x); always @(v) $display("%0t v %b", $time, v);
+    endmodule"""
+    found: dict[str, list[str]] = {}
+    for line in simulate(text).out.splitlines():
+        time, name, value = line.split()
+        found.setdefault(name, []).append(f"{time} {value}")
+    assert found == {
+        "t": ["1 1", "30 x", "52 0", "71 1"],
+        "u": ["1 1", "30 x", "52 0", "71 1"],
+        "n": ["5 1", "15 z", "55 0", "65 z", "75 1"],
+        "x": ["3 1", "13 z", "53 0", "63 z", "73 1"],
+        "v": ["2 11", "52 00", "72 11"],
+    }

@@ -310,7 +310,7 @@ class DeclarationElaborator(PortElaborator):
             else:
                 made = self.signal(scope, d.name, shape, d.dims, "net", d.pos, item.kind)
             if item.kind == "trireg":
-                self._charge(made, item)
+                self._charge(made, item, scope)
             elif item.delay is not None and d.init is None:
                 self._net_delay(made, item.delay, scope)
             if item.kind in ("supply0", "supply1"):
@@ -322,14 +322,25 @@ class DeclarationElaborator(PortElaborator):
                 )  # fmt: skip
                 self.unit.processes.append(Process("assign", [drive], d.pos, scope.prefix, ()))
             if d.init is not None:
-                assign = ast.ContinuousAssign(d.pos, ast.Name(d.pos, d.name), d.init, item.delay, item.strength)
+                own = item.delay if item.kind != "trireg" else None  # a delay of the net
+                assign = ast.ContinuousAssign(d.pos, ast.Name(d.pos, d.name), d.init, own, item.strength)
                 self.deferred.append((scope, assign))
 
-    def _charge(self, made: Signal, item: ast.NetDecl) -> None:
-        """Strength and decay of a charge; the decay is the third delay (IEEE 1364-2005 4.4)."""
+    def _charge(self, made: Signal, item: ast.NetDecl, scope: Scope) -> None:
+        """Strength and decay of a charge; the decay is the third delay (IEEE 1364-2005 4.4). The others are those of the net: then a hidden one
+        before it holds the charge, and loses it so much earlier that what is seen becomes x at its time."""
         made.charge = {"small": 1, "large": 4}.get(item.strength[0] if item.strength is not None else "", 2)
-        if item.delay is not None and len(item.delay.values) > 2:
-            made.decay = self.ticks(item.delay.values[2])
+        values = item.delay.values if item.delay is not None else []
+        decay = self.ticks(values[2]) if len(values) > 2 else None
+        ticks = [self.ticks(x) for x in values[:2]]
+        if item.delay is not None and not all(isinstance(t, n.Const) and t.val == 0 for t in ticks):
+            self._net_delay(made, ast.Delay(item.pos, values[:2]), scope)
+            inner = self.delayed_nets[made]
+            inner.charge, made.net = made.charge, "wire"
+            least = min((t.val for t in ticks if isinstance(t, n.Const)), default=0)
+            inner.decay = n.Const(decay.type, max(decay.val - least, 1)) if isinstance(decay, n.Const) else decay
+        else:
+            made.decay = decay
 
     def _net_delay(self, made: Signal, delay: ast.Delay, scope: Scope) -> None:
         """`wire #5 w;`: what drives the net reaches it later (6.1.3). The drivers go to a hidden net before it."""

@@ -130,7 +130,8 @@ def _switch(elab: UnitElaborator, item: ast.Gate, count: int) -> None:
     if wanted == 3:
         control = _control(elab, item.ports[2])
     for index in range(count):
-        a, b = (place_bit(elab, places, index if sum(p.width for p in places) > 1 else 0, item.pos)[0] for places in ends)
+        joined = (place_bit(elab, places, index if sum(p.width for p in places) > 1 else 0, item.pos)[0] for places in ends)
+        a, b = (_before_its_delay(elab, p) for p in joined)
         active = 0 if kind.endswith("0") else 1
         elab.unit.switches.append(Switch(a, b, control and _bit_of(control, index), active, item.kind.startswith("r"), item.pos))
 
@@ -169,6 +170,11 @@ def _control(elab: UnitElaborator, e: ast.Expr) -> n.LRef:
     return whole(net)
 
 
+def _before_its_delay(elab: UnitElaborator, place: n.LRef) -> n.LRef:
+    """What a switch is at: of a net with a delay of its own the one that is driven."""
+    return n.LRef(elab.delayed_nets.get(place.signal, place.signal), place.element, place.bits, place.width)
+
+
 def _bit_of(place: n.LRef, index: int) -> n.LRef:
     """The bit that a gate of an array gets: its own of a vector, the same one for all of a scalar (7.1.6)."""
     if place.width == 1:
@@ -191,7 +197,15 @@ def _one_way(elab: UnitElaborator, item: ast.Gate, control_value: n.Expr, count:
         out = place_bit(elab, places, index if width > 1 else 0, item.pos)[0]
         closes = control and _bit_of(control, index)
         elab.unit.switches.append(
-            Switch(out, _bit_of(data, index), closes, active, item.kind.startswith("r"), item.pos, one_way=True)
+            Switch(
+                _before_its_delay(elab, out),
+                _bit_of(data, index),
+                closes,
+                active,
+                item.kind.startswith("r"),
+                item.pos,
+                one_way=True,
+            )
         )
     return True
 
