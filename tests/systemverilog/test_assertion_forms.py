@@ -194,6 +194,18 @@ def test_a_procedure_comes_by_more_than_once(simulate: Run) -> None:
     assert (done.out.split("\n"), done.status) == (["0 first", "1 f", "2 f", "2 f", "2 late", ""], 0), done.err
 
 
+def test_clocks_that_tick_together(simulate: Run) -> None:
+    """16.13: a match at a tick of both clocks begins what stands behind `|=>` at the next tick of the other one, once; one that waited from
+    before begins now. c1 rises at 5, 15, 25, 35; c2 at 15, 35. a holds at 5 and 15, so one attempt begins at 15 and one at 35."""
+    text = """`timescale 1ns/1ns
+    module tb; bit c1, c2, a = 1; always #5 c1 = ~c1; initial begin #15 forever begin c2 = 1; #10 c2 = 0; #10; end end
+      assert property (@(posedge c1) a |=> @(posedge c2) 0) begin : fine end else begin : bad $display("%0t", $time); end
+      initial begin #17 a = 0; #60 $finish; end
+    endmodule"""
+    done = simulate(text, suffix=".sv")
+    assert (done.out.splitlines(), done.status) == (["15", "35"], 0), done.err
+
+
 def test_expect(simulate: Run) -> None:
     """16.17: one attempt, begun at the tick after the statement is reached; what it does when it fails, if nothing is said, is an error."""
     driven = {"a": "0 1 0 0 1 0", "b": "0 0 0 1 0 0"}

@@ -50,6 +50,7 @@ static const u64 *planes_of(u64 t) {
     Kept *k = &kept[NUMBER(t)];
     if (!k->planes) {
         k->planes = calloc(2 * words_in(k), 8);
+        owed += 16 * words_in(k);
         for (u32 i = 0; i < k->size; i++) ((u8 *)k->planes)[i] = (u8)k->bytes[k->size - 1 - i];
     }
     return k->planes;

@@ -29,8 +29,8 @@ class AssertionElaborator(SequenceElaborator):
     def __init__(
         self, elab: UnitElaborator, tree: ast.Assert, reached: Signal | None, whole_one: AssertionElaborator | None = None
     ) -> None:
-        """`reached`: how many times a procedure has come by since the last tick, or what stands before this part under another clock has matched;
-        None: an attempt begins at each tick. `whole_one`: what this is a part of."""
+        """`reached`: how many times a procedure has come by since the last tick; None: an attempt begins at each. Of a part under another clock
+        than `whole_one`: how many times what stands before it has matched in all."""
         super().__init__(elab, tree)
         self.reached, self.whole_one = reached, whole_one
         self.parts: list[tuple[ast.Prop, Signal]] = []  # those under other clocks, with what lets them begin
@@ -57,9 +57,17 @@ class AssertionElaborator(SequenceElaborator):
             self.steps += [self.put(self.fails, 0), self.put(self.passes, 0)]
             one = elab.local(COUNT, tree.pos)
             self.steps.append(self.put(one, 1))
-            if self.reached is not None:
-                earlier = self.elab.sampled(n.Ref(self.reached.type, self.reached))
-                asked = earlier if tree.kind == "expect" else n.Ref(self.reached.type, self.reached)
+            if self.reached is not None and self.whole_one is not None:
+                taken = self._hidden_count("taken", tree.pos)
+                self.steps.append(
+                    n.Assign(self.site, (whole(one),), n.Binary(INTEGER, "-", n.Ref(INTEGER, self.reached), n.Ref(INTEGER, taken)))
+                )
+                self.steps.append(self.copied(taken, self.reached))
+                self.clear.append(self.copied(taken, self.reached))
+            elif self.reached is not None:
+                asked: n.Expr = n.Ref(self.reached.type, self.reached)
+                if tree.kind == "expect":
+                    asked = elab.sampled(asked)  # from before this moment
                 self.steps += [
                     n.Assign(self.site, (whole(one),), asked),
                     n.If(self.site, n.Ref(COUNT, one), [self.put(self.reached, 0)], []),
@@ -91,7 +99,8 @@ class AssertionElaborator(SequenceElaborator):
         )
         for part, begins in self.parts:  # behind this one, as they go on at the same tick (16.13.3)
             elab.process_locals = []
-            AssertionElaborator(elab, replace(tree, prop=part), begins, self).run()
+            onward = replace(tree, prop=part, then=_without_name(tree.then), other=_without_name(tree.other))
+            AssertionElaborator(elab, onward, begins, self).run()
 
     def _fail_at_the_end(self) -> None:
         """Strong properties whose attempts never came to their end (16.12.2)."""
@@ -188,23 +197,18 @@ class AssertionElaborator(SequenceElaborator):
 
     def _under_another_clock(self, prop: ast.Prop, matched: Signal, later: bool) -> None:
         """What follows a match at the next tick of another clock: with `|->` also one at the same time (16.13.2, 16.13.3)."""
-        elab = self.elab
-        begins = Signal(
-            f"{elab.scope.prefix}begins.{len(elab.unit.signals)}",
-            INTEGER,
-            "var",
-            prop.pos,
-            "",
-            31,
-            init=n.Const(INTEGER, 0),
-            implicit=True,
-        )
-        elab.unit.signals.append(begins)
+        begins = self._hidden_count("begins", prop.pos)
         more = n.Binary(INTEGER, "+", n.Ref(INTEGER, begins), n.Ref(COUNT, matched))
         step = n.Schedule(self.site, (whole(begins),), more) if later else n.Assign(self.site, (whole(begins),), more)
         self.steps.append(n.If(self.site, n.Binary(BIT, "!=", n.Ref(COUNT, matched), n.Const(COUNT, 0)), [step], []))
-        self.clear.append(self.put(begins, 0))
         self.parts.append((prop, begins))
+
+    def _hidden_count(self, what: str, pos: int) -> Signal:
+        elab = self.elab
+        name = f"{elab.scope.prefix}{what}.{len(elab.unit.signals)}"
+        made = Signal(name, INTEGER, "var", pos, "", 31, init=n.Const(INTEGER, 0), implicit=True)
+        elab.unit.signals.append(made)
+        return made
 
     def is_property(self, prop: ast.Prop) -> bool:
         while (tree := self._declared(prop)) is not None:
@@ -310,3 +314,8 @@ class AssertionElaborator(SequenceElaborator):
         now = self.counter()
         self.steps += [self.copied(now, kept), self.copied(kept, count)]
         return now
+
+
+def _without_name(s: ast.Stmt | None) -> ast.Stmt | None:
+    """An action that is there a second time: its block declares its name once."""
+    return replace(s, label="") if isinstance(s, ast.Block) else s
