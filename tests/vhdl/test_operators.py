@@ -254,3 +254,39 @@ def test_arguments_targets_and_files(simulate: Run) -> None:
     )
     assert "note: 10103true" in done.err
     assert "the value 1.5 is outside of unit_real, whose range is 0 to 1" in done.err and done.status == 1
+
+
+def test_vectors_of_all_lengths_element_by_element(simulate: Run) -> None:
+    """std_logic_1164: a logical operator of vectors is that of their elements, whatever values stand beside one another; is_x of a vector is
+    true if it is of an element."""
+    text = """library ieee; use ieee.std_logic_1164.all; use ieee.math_real.all;
+    entity tb is end entity;
+    architecture a of tb is begin
+      process
+        variable s1, s2 : positive := 7; variable r : real;
+        procedure draw (v : out std_logic_vector; known : boolean) is variable r : real; begin
+          for i in v'range loop
+            uniform(s1, s2, r);
+            if known then v(i) := std_logic'val(2 + integer(floor(r * 2.0))); else v(i) := std_logic'val(integer(floor(r * 9.0))); end if;
+          end loop;
+        end procedure;
+        procedure check (n : positive; all_known : boolean) is
+          variable x, y, av, ov, xv, nav, nov, nxv, inv : std_logic_vector(n downto 1); variable any : boolean := false;
+        begin
+          draw(x, true); draw(y, true);
+          if not all_known then uniform(s1, s2, r); draw(x(1 + integer(floor(r * real(n))) downto 1), false); draw(y, r > 0.5); end if;
+          av := x and y; ov := x or y; xv := x xor y; nav := x nand y; nov := x nor y; nxv := x xnor y; inv := not x;
+          for i in 1 to n loop
+            assert av(i) = (x(i) and y(i)) and ov(i) = (x(i) or y(i)) and xv(i) = (x(i) xor y(i)) report "wrong at " & to_string(i) & ": " & to_string(x) & " " & to_string(y) severity failure;
+            assert nav(i) = (x(i) nand y(i)) and nov(i) = (x(i) nor y(i)) and nxv(i) = (x(i) xnor y(i)) and inv(i) = (not x(i)) report "inverted" severity failure;
+            any := any or is_x(x(i));
+          end loop;
+          assert is_x(x) = any report "is_x " & to_string(x) severity failure;
+        end procedure;
+      begin
+        for n in 1 to 40 loop for k in 1 to 20 loop check(n, k < 8); end loop; end loop;
+        report "done"; wait;
+      end process;
+    end architecture;"""
+    done = simulate(text, suffix=".vhd")
+    assert done.status == 0 and "done" in done.err + done.out, done.err

@@ -217,6 +217,13 @@ static inline u8 logic(u8 a, u8 b, i64 op, i64 nine) {
     u8 v = op == 0 || op == 2 ? AND[a][b] : op == 1 || op == 3 ? OR[a][b] : XOR[a][b];
     return op == 2 || op == 3 || op == 5 ? NOT[v] : v;
 }
+/* Eight of nine values at once, if all are '0' or '1': bit 1 of each is set then and bit 0 is its level. */
+#define EIGHT(x) ((u64)(x) * 0x0101010101010101ULL)
+static inline int eight_known(u64 word) { return (word & EIGHT(0xfe)) == EIGHT(ZERO); }
+static inline u64 eight(u64 a, u64 b, i64 op) {
+    u64 v = op == 0 || op == 2 ? a & b : op == 1 || op == 3 ? a | b : (a ^ b) | EIGHT(ZERO);
+    return op == 2 || op == 3 || op == 5 ? v ^ EIGHT(1) : v;
+}
 i64 x_logic1(i64 a, i64 b, i64 op) { return logic((u8)a, (u8)b, op, 1); }
 i64 x_not1(i64 a) { return NOT[a]; }
 /* Element by element; the result goes from `left` of the first, or from 1 upwards. Different lengths are an error. */
@@ -225,7 +232,14 @@ void x_logic(Vec *out, VEC(a), VEC(b), i64 op, i64 nine) {
     i64 n = LEN(a), m = LEN(b);
     if (n != m) v_stop(0, "the operands of '%s' have different lengths: %lld and %lld", NAMES[op], (long long)n, (long long)m);
     u8 *p = arena((u64)(n > 0 ? n : 1));
-    for (i64 i = 0; i < n; i++) p[i] = logic(a[i], b[i], op, nine);
+    i64 i = 0;
+    for (u64 v, w; nine && i + 8 <= n; i += 8) {
+        memcpy(&v, a + i, 8); memcpy(&w, b + i, 8);
+        if (!eight_known(v) || !eight_known(w)) break;
+        v = eight(v, w, op);
+        memcpy(p + i, &v, 8);
+    }
+    for (; i < n; i++) p[i] = logic(a[i], b[i], op, nine);
     *out = (Vec){p, 1, n, 0};
 }
 /* A vector and one value. */
@@ -238,7 +252,14 @@ void x_logic_with(Vec *out, VEC(a), i64 b, i64 op, i64 nine) {
 void x_not(Vec *out, VEC(a), i64 nine) {
     i64 n = LEN(a);
     u8 *p = arena((u64)(n > 0 ? n : 1));
-    for (i64 i = 0; i < n; i++) p[i] = nine ? NOT[a[i]] : !a[i];
+    i64 i = 0;
+    for (u64 v; nine && i + 8 <= n; i += 8) {
+        memcpy(&v, a + i, 8);
+        if (!eight_known(v)) break;
+        v ^= EIGHT(1);
+        memcpy(p + i, &v, 8);
+    }
+    for (; i < n; i++) p[i] = nine ? NOT[a[i]] : !a[i];
     *out = (Vec){p, 1, n, 0};
 }
 i64 x_reduce(VEC(a), i64 op, i64 nine) {
@@ -281,7 +302,15 @@ i64 x_std_match(VEC(a), VEC(b)) {
     }
     return 1;
 }
-i64 x_is_x(VEC(a)) { for (i64 i = 0; i < LEN(a); i++) if (!(a[i] & 2) || a[i] == 8) return 1; return 0; }
+i64 x_is_x(VEC(a)) {                    /* '0', '1', 'L' and 'H' have bit 1 set, the others have not */
+    i64 n = LEN(a), i = 0;
+    for (u64 v; i + 8 <= n; i += 8) {
+        memcpy(&v, a + i, 8);
+        if ((v & EIGHT(2)) != EIGHT(2)) return 1;
+    }
+    for (; i < n; i++) if (!(a[i] & 2)) return 1;
+    return 0;
+}
 /* Values through a table of nine. */
 static const u8 MAPS[5][9] = {
     {1, 1, 2, 3, 1, 1, 2, 3, 1} /* to_x01 */, {1, 1, 2, 3, 4, 1, 2, 3, 1} /* to_x01z */, {0, 1, 2, 3, 1, 1, 2, 3, 1} /* to_ux01 */,
