@@ -74,6 +74,8 @@ class Dump:
         slots: dict[int, Slot] = {}
         for instance, signal in self.chosen:
             slot = layout.slot(instance, signal)
+            if signal.leaf is not None:  # inside of an entity: its nine values are in the record alone
+                continue
             if signal.dims or isinstance(signal.type, (EventType, Text, List)) or signal in by_instance.get(instance, []):
                 continue
             by_instance.setdefault(instance, []).append(signal)
