@@ -517,17 +517,17 @@ def test_a_module_in_an_entity_in_a_module(tmp_path: Path) -> None:
 def test_a_dump_has_entities_by_their_ports(tmp_path: Path) -> None:
     """1364-2005 18.1.2: $dumpvars is of the variables and nets of modules; what is inside of an entity has no four-state value to dump."""
     (tmp_path / "tb.v").write_text(
-        "`timescale 1ns/1ns\\nmodule tb; reg clk = 0; wire [3:0] q; counter u (.clk(clk), .q(q));"
+        "`timescale 1ns/1ns\nmodule tb; reg clk = 0; wire [3:0] q; counter u (.clk(clk), .q(q));"
         " initial begin $dumpvars; repeat (3) #5 clk = ~clk; #1 $finish; end endmodule"
     )
     (tmp_path / "counter.vhd").write_text(
-        "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;\\n"
-        "entity counter is port (clk : in std_logic; q : out std_logic_vector(3 downto 0)); end entity;\\n"
-        "architecture a of counter is signal n : unsigned(3 downto 0) := \\"0000\\"; begin\\n"
-        "process (clk) begin if rising_edge(clk) then n <= n + 1; end if; end process; q <= std_logic_vector(n); end architecture;\\n"
+        "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;\n"
+        "entity counter is port (clk : in std_logic; q : out std_logic_vector(3 downto 0)); end entity;\n"
+        'architecture a of counter is signal n : unsigned(3 downto 0) := "0000"; begin\n'
+        "process (clk) begin if rising_edge(clk) then n <= n + 1; end if; end process; q <= std_logic_vector(n); end architecture;\n"
     )
     done = mevrik("run", "tb.v", "counter.vhd", "--top", "tb", cwd=tmp_path)
     assert done.status == 0, done.err
-    head, body = (tmp_path / "dump.vcd").read_text().split("$enddefinitions $end\\n")
+    head, body = (tmp_path / "dump.vcd").read_text().split("$enddefinitions $end\n")
     assert [line.split()[4] for line in head.splitlines() if line.startswith("$var")] == ["clk", "q", "clk", "q"]
     assert [line.split()[0] for line in body.splitlines() if line.startswith("b")] == ["b0", "b1", "b10"]
