@@ -116,6 +116,17 @@ def test_processes_and_what_is_still_to_come(tmp_path: Path) -> None:
     )
 
 
+def test_lists_that_variables_left_are_used_once(tmp_path: Path) -> None:
+    """A list whose variable has ended is ready for another one; a collection doesn't make it ready a second time."""
+    kept(
+        tmp_path,
+        "function automatic int size(int n); int q [$]; repeat (n) q.push_back(n); return q.size(); endfunction int a [$], b [$], c [$], d [$];",
+        'for (int i = 0; i < 4; i++) begin if (size(i) != i) $error("size"); #1; end',
+        """a.push_back(1); b.push_back(2); c.push_back(3); d.push_back(4); #1;
+           if (a != '{1} || b != '{2} || c != '{3} || d != '{4}) $error("%p %p %p %p", a, b, c, d);""",
+    )
+
+
 def test_memory_stays_bounded(tmp_path: Path) -> None:
     """A million objects, each with a string and a queue of its own and in a ring with itself: all of them would take more than 300 MB."""
     text = f"""{BOOK}

@@ -135,3 +135,15 @@ def test_what_is_not_supported_is_named(simulate: Run) -> None:
     ):
         done = simulate(ticks(body, a="1", d="1"), suffix=".sv")
         assert done.status != 0 and words in done.err and done.err.count("error") == 1, done.err
+
+
+def test_long_ranges(simulate: Run) -> None:
+    """A wait of up to 300 ticks, and up to 300 repetitions, with and without a variable: d counts the ticks; c is high at tick 250 alone."""
+    text = """module tb; bit clk; always #5 clk = ~clk; int d; always @(posedge clk) d <= d + 1; wire c = d == 250; bit a = 1;
+      default clocking @(posedge clk); endclocking
+      property kept; int x; (d == 10, x = d) |-> ##[1:300] (c && d == x + 240); endproperty
+      assert property (kept) else $display("kept"); cover property (d == 10 ##[1:300] c) $display("%0d reached", $sampled(d));
+      assert property (d == 20 |-> ##[1:200] c) else $display("%0d too late", $sampled(d));
+      assert property (d == 5 |-> a[*1:300] ##1 c) else $display("repeated"); assert property (d == 5 |-> a[*2:4] ##1 c) else $display("%0d too few", $sampled(d));
+      initial #4000 $finish; endmodule"""
+    prints(simulate, text, "9 too few\n220 too late\n250 reached")

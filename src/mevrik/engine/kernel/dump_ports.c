@@ -23,16 +23,18 @@ void k_ports_sink(void (*to)(u32, const char *)) { sink = to; }
 void k_ports(u32 inst, const char *scopes, const Arg *file, u32 count, u32 site) {
     if (!sink) return;
     if (asked && asked_at != K.now) { say("warning", site, "$dumpports: all calls have to be at the same time; this one comes later and does nothing (18.3.1)"); return; }
-    char request[8400] = "";
-    if (count) text_of(file, request, 4096);
-    if (!request[0]) strcpy(request, "dumpports.vcd");
+    char name[4096] = "";
+    if (count) text_of(file, name, sizeof name);
+    if (!name[0]) strcpy(name, "dumpports.vcd");
     for (u32 i = 0; i < asked; i++)
-        if (!strcmp(names[i], request)) { say("warning", site, "$dumpports: another call has named this file already (18.3.1)"); return; }
+        if (!strcmp(names[i], name)) { say("warning", site, "$dumpports: another call has named this file already (18.3.1)"); return; }
     names = realloc(names, (asked + 1) * sizeof *names);
-    names[asked++] = strdup(request);
+    names[asked++] = strdup(name);
     asked_at = K.now; waiting = 1;
-    snprintf(request + strlen(request), 4096, "\n%s", scopes);
+    char *request = malloc(strlen(name) + strlen(scopes) + 2);
+    sprintf(request, "%s\n%s", name, scopes);
     sink(inst, request);
+    free(request);
 }
 
 /* `rows`: for each port its width and direction, for each of its bits from the left the net and the bit of it, how many sources are inside and

@@ -63,6 +63,26 @@ def first(a: Automaton) -> Automaton:
     return a
 
 
+def compact(a: Automaton) -> Automaton:
+    """The same without what leads nowhere: all ends that are left by no move are one, other such states are none."""
+    left = {p for p, _, _ in a.moves}
+    if a.cuts:
+        return a
+    made = Automaton(empty=a.empty)
+    place = {s: made.state() for s in range(a.states) if s in left}
+    if closing := a.ends - left:
+        end = made.state()
+        place.update(dict.fromkeys(closing, end))
+    seen: set[tuple[int, int, int]] = set()
+    for p, c, q in a.moves:
+        if q in place and (key := (place[p], id(c), place[q])) not in seen:
+            seen.add(key)
+            made.moves.append((place[p], c, place[q]))
+    made.starts = {place[s] for s in a.starts if s in place}
+    made.ends = {place[s] for s in a.ends}
+    return made
+
+
 def condition_of(a: Automaton) -> n.Expr | None:
     """The condition that is all of a sequence of one tick."""
     if a.empty or len(a.moves) != 1 or a.cuts:
@@ -148,15 +168,19 @@ def either(a: Automaton, b: Automaton) -> Automaton:
 
 
 def repeated(a: Automaton, low: int, high: int | None) -> Automaton:
-    """`a[*low:high]`."""
-    made = nothing()
-    for _ in range(low):
-        made = joined(made, a)
+    """`a[*low:high]`: copies one behind the other, each from the last required one on an end."""
     if high is None:
-        return joined(made, star(a)) if low else star(a)
-    for _ in range(high - low):
-        option = either(nothing(), a)
-        made = joined(made, option)
+        return joined(repeated(a, low, low), star(a)) if low else star(a)
+    made = Automaton(empty=low == 0 or a.empty)
+    before: dict[int, int] = {}
+    for k in range(1, high + 1):
+        place = made.copy_of(a)
+        starts = {place[s] for s in a.starts}
+        made.moves += [(before[p], c, s) for p, c, q in a.moves if q in a.ends and before for s in starts]
+        made.starts = made.starts if before else starts
+        if k >= low or a.empty:
+            made.ends |= {place[s] for s in a.ends}
+        before = place
     return made
 
 

@@ -14,6 +14,7 @@ from mevrik.lang.verilog.elaborate.automata import (
     TRUE,
     Automaton,
     both,
+    compact,
     either,
     first,
     fused,
@@ -117,7 +118,7 @@ class SequenceElaborator:
     # ---- sequences ----
 
     def sequence(self, prop: ast.Prop) -> Automaton:
-        made = self._sequence(self.named(prop))
+        made = compact(self._sequence(self.named(prop)))
         if made.states > STATE_LIMIT:
             raise self.error(prop.pos, f"the sequence needs more than {STATE_LIMIT} states", "too-large")
         return made

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from mevrik.lang.verilog.elaborate.assertions import AssertionElaborator
 
 _FLAG, _NUMBER = Vec(1, False, False), Vec(32, False, False)
-_STATE, _ATTEMPT, _SEEN, _TURN, _VALUES = 0, 16, 48, 49, 50  # bits of a thread: where each part of it begins
+_STATE, _ATTEMPT, _SEEN, _VALUES = 0, 16, 48, 49  # bits of a thread: where each part of it begins
 
 
 class Stage(Frozen, frozen=True):
@@ -101,7 +101,7 @@ class _Followed:
         useful = leading_to_an_end(a)
         a.moves = [m for m in a.moves if m[2] in useful]
         self.queue = self._kept("threads", List(64, False, False, _NUMBER, True), 63)
-        self.last, self.turn = self._kept("attempt", _NUMBER, 31), self._kept("turn", _FLAG, 0)
+        self.last = self._kept("attempt", _NUMBER, 31)
 
     def _kept(self, what: str, t: Type, left: int) -> Signal:
         elab = self.elab
@@ -121,7 +121,7 @@ class _Followed:
         assert isinstance(signal.type, Vec)
         return n.Assign(self.site, (whole(signal),), n.Const(signal.type, value) if isinstance(value, int) else value)
 
-    def _pushed(self, state: int, attempt: Signal, seen: n.Expr, turn: n.Expr, unless_there: bool) -> list[n.Stmt]:
+    def _pushed(self, state: int, attempt: Signal, seen: n.Expr, unless_there: bool) -> list[n.Stmt]:
         """A thread with the variables as they are now."""
         t = self._form()
         made = self.elab.local(t, self.owner.tree.pos)
@@ -134,7 +134,6 @@ class _Followed:
             put(_STATE, n.Const(Vec(16, False, False), state)),
             put(_ATTEMPT, n.Ref(_NUMBER, attempt)),
             put(_SEEN, seen),
-            put(_TURN, turn),
         ]
         low = _VALUES
         for v in self.owner.variables:
@@ -144,14 +143,33 @@ class _Followed:
         push = n.ListStep(self.site, "push", whole(self.queue), (n.Ref(t, made),))
         if not unless_there:
             return [*steps, push]
-        there = n.ListValue(_FLAG, "has", n.Ref(self.queue.type, self.queue), (n.Ref(t, made),))
-        return [*steps, n.If(self.site, there, [], [push, self.threads.added(self.alive, n.Const(_NUMBER, 1))])]
+        more = [push, self.threads.added(self.alive, n.Const(_NUMBER, 1))]
+        there, look = self._among_the_last(n.Ref(t, made))
+        return [*steps, *look, n.If(self.site, there, [], more)]
+
+    def _among_the_last(self, thread: n.Expr) -> tuple[n.Expr, list[n.Stmt]]:
+        """Whether the attempt has such a thread for the next tick already: these stand at the end of the list."""
+        pos = self.owner.tree.pos
+        found, index = self.elab.local(_FLAG, pos), self.elab.local(INTEGER, pos)
+        of = n.Ref(self.queue.type, self.queue)
+        size = n.ListValue(INTEGER, "size", of, ())
+        last = n.ListValue(thread.type, "get", of, (n.Ref(INTEGER, index),))
+        step = [
+            n.If(self.site, n.Binary(BIT, "===", last, thread), [self._set(found, 1)], []),
+            self.threads.added(index, n.Const(INTEGER, 1)),
+        ]
+        first = n.Binary(INTEGER, "-", size, n.Ref(_NUMBER, self.alive))
+        return n.Ref(_FLAG, found), [
+            self._set(found, 0),
+            self._set(index, first),
+            n.RepeatLoop(self.site, n.Ref(_NUMBER, self.alive), step),
+        ]
 
     def begin(self) -> list[n.Stmt]:
         self.owner.clear.append(n.ListStep(self.site, "clear", whole(self.queue), ()))
         steps = [self.threads.added(self.last, n.Const(_NUMBER, 1))]
         for state in sorted(self.a.starts):
-            steps += self._pushed(state, self.last, n.Const(_FLAG, 0), n.Ref(_FLAG, self.turn), False)
+            steps += self._pushed(state, self.last, n.Const(_FLAG, 0), False)
         return steps
 
     def follow(self, on_match: list[n.Stmt], good: list[n.Stmt], bad: list[n.Stmt]) -> None:
@@ -184,9 +202,7 @@ class _Followed:
                 taken = list(matched) if any(q in self.a.ends for q in targets) else []
                 for q in targets:
                     if any(s == q for s, _, _ in self.a.moves):
-                        taken += self._pushed(
-                            q, self.attempt, n.Ref(_FLAG, seen), n.Unary(_FLAG, "~", n.Ref(_FLAG, self.turn)), True
-                        )
+                        taken += self._pushed(q, self.attempt, n.Ref(_FLAG, seen), True)
                 steps += [*self._values(thread, t), *self._chain(list(steps_of(label)), taken)]
             return steps
 
@@ -209,7 +225,6 @@ class _Followed:
             *begin,
             n.RepeatLoop(site, size, body),
             conclude,
-            self._set(self.turn, n.Unary(_FLAG, "~", n.Ref(_FLAG, self.turn))),
         ]
 
     def _moves(self, p: int) -> list[tuple[n.Expr, list[int]]]:
