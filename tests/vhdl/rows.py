@@ -26,10 +26,10 @@ def bench(body: str, declarations: str = "", concurrent: str = "", units: str = 
     )
 
 
-def check_rows(simulate: Run, rows: Sequence[Row], declarations: str = "", variables: str = "") -> None:
-    """Say all rows and compare line by line."""
+def check_rows(simulate: Run, rows: Sequence[Row], declarations: str = "", variables: str = "", first: str = "") -> None:
+    """Say all rows, after the statements `first`, and compare line by line."""
     says = "\n".join(f"    say({expression});" for _, expression, _ in rows)
-    done = simulate(bench(f"{variables}\n  begin\n{says}", declarations), suffix=".vhd")
+    done = simulate(bench(f"{variables}\n  begin\n{first}\n{says}", declarations), suffix=".vhd")
     compare(done, rows)
 
 

@@ -8,6 +8,13 @@ from typing import Any
 from mevrik.design import typed as t
 
 
+def signal_of(e: t.Expr) -> t.RootSignal | None:
+    """The signal of the design that a name is, or is a part of."""
+    while isinstance(e, (t.Index, t.Slice, t.FieldOf, t.Convert)):
+        e = e.a
+    return e.object.signal.root if isinstance(e, t.Ref) and e.object.signal is not None else None
+
+
 def static_part(e: t.Expr) -> tuple[t.SignalPart, int, int] | None:
     """The signal and the bytes (from, size) of the longest static prefix of a name; None if it is no signal of the design."""
     found = _part(e)

@@ -299,6 +299,7 @@ class RootSignal(Identity):
     drivers: list[Driver] = field(default_factory=list)
     init: Expr | None = None
     bus: str = ""
+    observed: bool = False  # an attribute, or a subprogram that gets it as a signal, asks for more than its value
     wants_parts: bool = False  # an attribute asks when one of its scalars changed, or was active
     links: list[Any] = field(default_factory=list)
     kind: str = ""  # "", delayed, stable, quiet, transaction, guard

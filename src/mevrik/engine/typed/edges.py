@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 from mevrik.design import typed as t
 from mevrik.design.record import Identity
 from mevrik.engine.typed.assignments import is_plain
+from mevrik.engine.typed.bits import word_type, words
 from mevrik.engine.typed.fanout import Woken
 from mevrik.engine.typed.function import Function
 from mevrik.engine.typed.places import DRIVER_BYTES, DRIVER_QUEUED, DRIVER_SITE, SIG_BYTES
@@ -30,7 +31,7 @@ _CYCLE, _NOW, _TOP, _WAITING = 0, 8, 16, 48  # of VState in kernel/typed.h
 _EVENT_CYCLE, _ACTIVE_CYCLE, _FLAGS, _EVENT_TIME, _ACTIVE_TIME, _LOW, _FORCE, _WAITS = 0, 8, 36, 48, 56, 80, 104, 112  # of VSig
 _WATCHED = 64  # in VSig.flags
 _TAIL = 8  # of Scheduler in kernel/kernel.h
-Word = tuple[int, int, str]  # at which byte it begins, its bits, its value
+Word = tuple[int, int, str]  # at which byte it begins, its bytes, its value
 
 
 def edge_functions(code: TypedCode, module: Module, layout: Layout) -> dict[tuple[int, int], str]:
@@ -405,35 +406,42 @@ class EdgeFunction:
     def _update(self, d: t.Driver, mark: str, followers: dict[t.Process, Follower]) -> None:
         """A marked signal takes the value of its one driver; an event marks what it wakes."""
         f, root = self.f, d.root
+        kept = root.observed or root.number not in self.code.whole_nine  # what attributes ask for, and what is recorded by parts
         set_, change, slow, fast, on = (f.label(x) for x in ("set", "change", "slow", "fast", "on"))
         cycle = f.op(f"load i64, ptr {self._state(_CYCLE)}")
         now = f.op(f"load i64, ptr {self._state(_NOW)}")
         f.branch(self._is_set(mark), set_, on)
         f.start(set_)
         f.emit(f"store i8 0, ptr {mark}")
-        f.emit(f"store i64 {cycle}, ptr {self._sig(root, _ACTIVE_CYCLE)}")
-        f.emit(f"store i64 {now}, ptr {self._sig(root, _ACTIVE_TIME)}")
+        if kept:
+            f.emit(f"store i64 {cycle}, ptr {self._sig(root, _ACTIVE_CYCLE)}")
+            f.emit(f"store i64 {now}, ptr {self._sig(root, _ACTIVE_TIME)}")
         new = self._words(f.gep("%m", self.code.images[d.number]), root.size)
         old = self._words(self._value(root), root.size)
-        f.branch(self._differ(new, old, 0, root.size), change, on)
+        changes = self._changes(new, old)
+        f.branch(self._differ(changes, 0, root.size), change, on)
         f.start(change)
-        kept = [f.op(f"load i64, ptr {self._sig(root, k)}") for k in (_FORCE, _WAITS)]
-        f.branch(f.op(f"icmp ne i64 {f.op(f'or i64 {kept[0]}, {kept[1]}')}, 0"), slow, fast)
+        other = [f.op(f"load i64, ptr {self._sig(root, k)}") for k in (_FORCE, _WAITS)]
+        f.branch(f.op(f"icmp ne i64 {f.op(f'or i64 {other[0]}, {other[1]}')}, 0"), slow, fast)
         f.start(slow)
         f.emit(f"call void @v_follow(i32 {d.number})")
         f.jump(on)
         f.start(fast)
-        for words, to in ((old, self._before(root)), (new, self._value(root))):
-            for at, bits, word in words:
-                f.emit(f"store i{bits} {word}, ptr {f.gep(to, at)}, align 1")
-        f.emit(f"store i64 {cycle}, ptr {self._sig(root, _EVENT_CYCLE)}")
-        f.emit(f"store i64 {now}, ptr {self._sig(root, _EVENT_TIME)}")
-        f.emit(f"store i64 {root.size << 32}, ptr {self._sig(root, _LOW)}")
+        self._store(new, self._value(root))
+        if kept:
+            self._store(old, self._before(root))
+            f.emit(f"store i64 {cycle}, ptr {self._sig(root, _EVENT_CYCLE)}")
+            f.emit(f"store i64 {now}, ptr {self._sig(root, _EVENT_TIME)}")
+            f.emit(f"store i64 {root.size << 32}, ptr {self._sig(root, _LOW)}")
         self._record(d)
         for w in self.code.fans.get(root.number, ()):
-            cond = self._differ(new, old, w.at, w.at + w.size) if w.size < root.size else "true"
+            cond = self._differ(changes, w.at, w.at + w.size) if w.size < root.size else "true"
             self._wake(w, root, cond, followers.get(w.process))
         f.start(on)
+
+    def _store(self, values: list[Word], to: str) -> None:
+        for at, n, word in values:
+            self.f.emit(f"store {word_type(n)} {word}, ptr {self.f.gep(to, at)}, align 1")
 
     def _record(self, d: t.Driver) -> None:
         f = self.f
@@ -451,27 +459,33 @@ class EdgeFunction:
     def _words(self, at: str, size: int) -> list[Word]:
         """Bytes in words that are written and read alike, so that the compiler sees what was written last."""
         f = self.f
+        return [(k, n, f.op(f"load {word_type(n)}, ptr {f.gep(at, k)}, align 1")) for k, n in words(size)]
+
+    def _changes(self, new: list[Word], old: list[Word]) -> list[Word]:
+        """What is not 0 where the bytes differ: the bytes of a word, or a bit for each byte of a long one."""
+        f = self.f
         found: list[Word] = []
-        k = 0
-        while k < size:
-            n = next(n for n in (8, 4, 2, 1) if n <= size - k)
-            found.append((k, 8 * n, f.op(f"load i{8 * n}, ptr {f.gep(at, k)}, align 1")))
-            k += n
+        for (at, n, x), (_, _, y) in zip(new, old, strict=True):
+            kind = word_type(n)
+            if n > 8:
+                changed = f.op(f"bitcast <{n} x i1> {f.op(f'icmp ne {kind} {x}, {y}')} to i{n}")
+            else:
+                changed = f.op(f"xor {kind} {x}, {y}")
+            found.append((at, n, changed))
         return found
 
-    def _differ(self, new: list[Word], old: list[Word], low: int, high: int) -> str:
+    def _differ(self, changes: list[Word], low: int, high: int) -> str:
         """Whether the bytes [low, high) differ."""
         f = self.f
         found = ""
-        for (at, bits, x), (_, _, y) in zip(new, old, strict=True):
-            start, end = max(low, at), min(high, at + bits // 8)
+        for at, n, changed in changes:
+            start, end = max(low, at), min(high, at + n)
             if start >= end:
                 continue
-            mask = (1 << 8 * (end - at)) - (1 << 8 * (start - at))
-            changed = f.op(f"xor i{bits} {x}, {y}")
-            if end - start < bits // 8:
-                changed = f.op(f"and i{bits} {changed}, {mask}")
-            one = f.op(f"icmp ne i{bits} {changed}, 0")
+            each = 1 if n > 8 else 8
+            if end - start < n:
+                changed = f.op(f"and i{each * n} {changed}, {(1 << each * (end - at)) - (1 << each * (start - at))}")
+            one = f.op(f"icmp ne i{each * n} {changed}, 0")
             found = f.op(f"or i1 {found}, {one}") if found else one
         return found or "false"
 

@@ -8,10 +8,12 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import typed as t
 from mevrik.design.record import Value
+from mevrik.engine.typed.bits import word_type, words
 
 if TYPE_CHECKING:
     from mevrik.engine.typed.module import Module
 
+MOST_IN_WORDS = 64  # bytes that are copied word by word
 Operand = str | int  # a register or a constant
 
 
@@ -189,7 +191,11 @@ class Function:
         return self.gep("%m", self.module.base + 64 + offset)
 
     def copy(self, to: str, source: str, size: Operand) -> None:
-        if size == 0:
+        """In words, where these are few: then the compiler sees what was stored."""
+        if isinstance(size, int) and size <= MOST_IN_WORDS and len(parts := list(words(size))) <= 3:
+            found = [self.op(f"load {word_type(n)}, ptr {self.gep(source, at)}, align 1") for at, n in parts]
+            for (at, n), word in zip(parts, found, strict=True):
+                self.emit(f"store {word_type(n)} {word}, ptr {self.gep(to, at)}, align 1")
             return
         self.emit(f"call void @llvm.memmove.p0.p0.i64(ptr {to}, ptr {source}, i64 {size}, i1 false)")
 

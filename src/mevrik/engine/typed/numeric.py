@@ -1,18 +1,15 @@
 """Arithmetic of ieee.numeric_std in line, where the lengths are known and fit a machine word (IEEE 1076-2008 16.8).
 
-What it does is what the package says; the package itself (in VHDL, over the kernel) does the rest. Eight bytes at a time become
-eight bits by a multiplication that brings the lowest bit of each byte to one place.
+What it does is what the package says; the package itself (in VHDL, over the kernel) does the rest.
 """
 
 from __future__ import annotations
 
 from mevrik.design import typed as t
+from mevrik.engine.typed.bits import pack_function, unpack_function
 from mevrik.engine.typed.expressions import Expressions
 from mevrik.engine.typed.function import Place, Range
 
-EACH = 0x0101010101010101
-GATHER = 0x8040201008040201
-SPREAD = 0x0102040810204080
 MOST = 62  # bits
 COMPARE = {"=": "eq", "/=": "ne", "<": "slt", "<=": "sle", ">": "sgt", ">=": "sge"}
 VECTORS = ("unresolved_unsigned", "unresolved_signed")
@@ -47,10 +44,6 @@ def _tables() -> dict[str, bytes]:
 _LOGIC = _tables()
 
 
-def _signed64(x: int) -> int:
-    return x - (1 << 64) if x >> 63 else x
-
-
 def static_length(e: t.Expr) -> int | None:
     """The number of elements of a vector, where it is known."""
     if e.type.bounds is not None and e.type.static:
@@ -73,15 +66,16 @@ def _of_package(sub: t.Subprogram) -> bool:
 
 class Numeric(Expressions):
     def nine_logic(self, e: t.Call) -> str | None:
-        """The operators of std_logic_1164 for single values (16.7), by their tables."""
+        """The operators of std_logic_1164 for single values (16.7), by their tables, and is_x of vectors of known length."""
         sub = e.sub
-        if (
-            sub.region is None
-            or sub.region.label != "package std_logic_1164"
-            or any(isinstance(x.type.type, t.ArrayType) for x in e.args)
-        ):
+        if sub.region is None or sub.region.label not in ("package std_logic_1164", "package numeric_std"):
             return None
         name = sub.name.strip('"')
+        if name == "is_x" and 0 < (static_length(e.args[0]) or 0) <= MOST:
+            _, known = self.pack(self.composite(e.args[0]).ptr, static_length(e.args[0]) or 0, False)
+            return self.from_bit(self.f.op(f"xor i1 {known}, true"))
+        if sub.region.label != "package std_logic_1164" or any(isinstance(x.type.type, t.ArrayType) for x in e.args):
+            return None
         if name == "not":
             return self._from_table(bytes(_NOT), self.scalar(e.args[0]))
         if name not in _LOGIC or len(e.args) != 2:
@@ -124,7 +118,10 @@ class Numeric(Expressions):
 
     def pack(self, ptr: str, n: int, signed: bool) -> tuple[str, str]:
         """The number that a vector holds (i64), and whether all its values are known (i1)."""
-        both = self.f.op(f"call {{ i64, i1 }} @{self._pack(n)}(ptr {ptr})")
+        name = f"pack{n}"
+        if name not in self.module.helpers:
+            self.module.helpers[name] = pack_function(name, n)
+        both = self.f.op(f"call {{ i64, i1 }} @{name}(ptr {ptr})")
         value = self.f.op(f"extractvalue {{ i64, i1 }} {both}, 0")
         known = self.f.op(f"extractvalue {{ i64, i1 }} {both}, 1")
         if signed:
@@ -132,82 +129,11 @@ class Numeric(Expressions):
             value = self.f.op(f"ashr i64 {shifted}, {64 - n}")
         return value, known
 
-    def _pack(self, n: int) -> str:
-        name = f"pack{n}"
-        if name not in self.module.helpers:
-            lines = [f"define internal {{ i64, i1 }} @{name}(ptr %p) alwaysinline {{"]
-            value, known = "0", str(2 * EACH)
-            at = k = 0
-            while at < n:
-                k += 1
-                rest = min(8, n - at)
-                if rest == 8 or n >= 8:
-                    start = max(n - at - 8, 0)
-                    lines.append(f"  %a{k} = getelementptr i8, ptr %p, i64 {start}")
-                    lines.append(f"  %w{k} = load i64, ptr %a{k}, align 1")
-                    lines.append(f"  %e{k} = and i64 %w{k}, {EACH}")
-                    lines.append(f"  %m{k} = mul i64 %e{k}, {_signed64(GATHER)}")
-                    lines.append(f"  %s{k} = lshr i64 %m{k}, {56 + 8 - rest}")
-                else:
-                    lines.append(f"  %w{k}x0 = add i64 0, {2 * EACH}")
-                    lines.append(f"  %s{k}x0 = add i64 0, 0")
-                    for i in range(rest):
-                        lines.append(f"  %a{k}x{i} = getelementptr i8, ptr %p, i64 {i}")
-                        lines.append(f"  %b{k}x{i} = load i8, ptr %a{k}x{i}")
-                        lines.append(f"  %z{k}x{i} = zext i8 %b{k}x{i} to i64")
-                        lines.append(f"  %o{k}x{i} = or i64 %z{k}x{i}, {2 * EACH - 2}")
-                        lines.append(f"  %w{k}x{i + 1} = and i64 %w{k}x{i}, %o{k}x{i}")
-                        lines.append(f"  %l{k}x{i} = and i64 %z{k}x{i}, 1")
-                        lines.append(f"  %h{k}x{i} = shl i64 %l{k}x{i}, {rest - 1 - i}")
-                        lines.append(f"  %s{k}x{i + 1} = or i64 %s{k}x{i}, %h{k}x{i}")
-                    lines.append(f"  %w{k} = add i64 %w{k}x{rest}, 0")
-                    lines.append(f"  %s{k} = add i64 %s{k}x{rest}, 0")
-                lines.append(f"  %t{k} = shl i64 %s{k}, {at}")
-                lines.append(f"  %v{k} = or i64 {value}, %t{k}")
-                lines.append(f"  %k{k} = and i64 {known}, %w{k}")
-                value, known = f"%v{k}", f"%k{k}"
-                at += rest
-            lines.append(f"  %good0 = and i64 {known}, {2 * EACH}")
-            lines.append(f"  %good = icmp eq i64 %good0, {2 * EACH}")
-            lines.append(f"  %r0 = insertvalue {{ i64, i1 }} undef, i64 {value}, 0")
-            lines.append("  %r1 = insertvalue { i64, i1 } %r0, i1 %good, 1")
-            lines.append("  ret { i64, i1 } %r1\n}\n")
-            self.module.helpers[name] = "\n".join(lines)
-        return name
-
     def unpack(self, value: str, ptr: str, n: int) -> None:
         """Write the lowest `n` bits of a number as a vector of '0' and '1'."""
         name = f"unpack{n}"
         if name not in self.module.helpers:
-            lines = [f"define internal void @{name}(i64 %x, ptr %p) alwaysinline {{"]
-            at = k = 0
-            while at < n:
-                k += 1
-                rest = min(8, n - at)
-                if rest == 8 or n >= 8:
-                    start = max(n - at - 8, 0)
-                    shift = at if rest == 8 else n - 8
-                    lines.append(f"  %a{k} = getelementptr i8, ptr %p, i64 {start}")
-                    lines.append(f"  %h{k} = lshr i64 %x, {shift}")
-                    lines.append(f"  %b{k} = and i64 %h{k}, 255")
-                    lines.append(f"  %m{k} = mul i64 %b{k}, {EACH}")
-                    lines.append(f"  %s{k} = and i64 %m{k}, {SPREAD}")
-                    lines.append(f"  %t{k} = add i64 %s{k}, {0x7F * EACH}")
-                    lines.append(f"  %u{k} = lshr i64 %t{k}, 7")
-                    lines.append(f"  %v{k} = and i64 %u{k}, {EACH}")
-                    lines.append(f"  %w{k} = or i64 %v{k}, {2 * EACH}")
-                    lines.append(f"  store i64 %w{k}, ptr %a{k}, align 1")
-                else:
-                    for i in range(rest):
-                        lines.append(f"  %a{k}x{i} = getelementptr i8, ptr %p, i64 {i}")
-                        lines.append(f"  %h{k}x{i} = lshr i64 %x, {n - 1 - i}")
-                        lines.append(f"  %l{k}x{i} = and i64 %h{k}x{i}, 1")
-                        lines.append(f"  %o{k}x{i} = or i64 %l{k}x{i}, 2")
-                        lines.append(f"  %b{k}x{i} = trunc i64 %o{k}x{i} to i8")
-                        lines.append(f"  store i8 %b{k}x{i}, ptr %a{k}x{i}")
-                at += rest
-            lines.append("  ret void\n}\n")
-            self.module.helpers[name] = "\n".join(lines)
+            self.module.helpers[name] = unpack_function(name, n)
         self.f.emit(f"call void @{name}(i64 {value}, ptr {ptr})")
 
     def _operand_bits(self, x: t.Expr, signed: bool) -> tuple[str, str]:

@@ -64,6 +64,7 @@ class TypedCode:
         module = Module(std, self.base, self.signals, self.drivers, self.images, self.befores)
         self.module = module
         self.entry = {p: module.process(p) for p in model.processes}
+        module.lower_subprograms()  # all is analysed now: which signals are observed is known
         self.leaves = _leaves(layout)
         self.whole_nine = _whole_nine(model.roots, self.leaves)
         self.edges = edge_functions(self, module, layout)

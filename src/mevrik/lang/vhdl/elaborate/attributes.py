@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.design.reads import signal_of
 from mevrik.lang.diagnostics import counted, nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.calls import Calls
@@ -153,17 +154,11 @@ class Attributes(Calls):
                 time = self.value(e.arg, std.time) if e.arg is not None else None
                 return self.implicit_signal(value, name, time, pos)
             kind = std.boolean if name in SIGNAL_FLAGS else std.time if name in SIGNAL_TIMES else value.type
-            if name in ("last_value", "last_event", "last_active", "active"):
-                self._keep_parts(value)
+            if (root := signal_of(value)) is not None:
+                root.observed = True
+                root.wants_parts |= name in ("last_value", "last_event", "last_active", "active")
             return t.SignalAttr(kind, pos, name, value)
         raise self._unknown(e)
-
-    @staticmethod
-    def _keep_parts(value: t.Expr) -> None:
-        while isinstance(value, (t.Index, t.Slice, t.FieldOf)):
-            value = value.a
-        if isinstance(value, t.Ref) and value.object.signal is not None:
-            value.object.signal.root.wants_parts = True
 
     def _need_signal(self, value: t.Expr, e: a.Attr) -> None:
         inner = value

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
+from mevrik.design.reads import signal_of
 from mevrik.lang.diagnostics import counted
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.base import ANY_AGGREGATE, ANY_NULL, AnyText
@@ -240,6 +241,8 @@ class Calls(Subtypes):
                 args.append(default if default is not None else t.OpenFile(p.subtype, pos))
                 continue
             value = self.value(b, p.subtype)
+            if p.cls == "signal" and (root := signal_of(value)) is not None:
+                root.observed = True
             if p.cls == "signal" or (p.cls == "variable" and p.mode != "in"):
                 self.check_object(value, p, b.pos)
             args.append(value)
@@ -611,6 +614,8 @@ class Calls(Subtypes):
             return None
         kinds, result = rows[0]
         values = [self.value(x.value, self.plain(k)) for x, k in zip(args, kinds, strict=True)]
+        if name in ("rising_edge", "falling_edge") and (root := signal_of(values[0])) is not None:
+            root.observed = True
         return self.apply(name, values, self.plain(result), pos)
 
 
