@@ -69,14 +69,13 @@ DESIGNS = {
         rising("a <= a + 1 when a'event or a(0) = '1' else a + 3;")
         + "process (a) begin e <= a'event; w <= a'last_value; t <= a'last_event; end process; s <= a'stable(7 ns); l <= a'delayed(3 ns) = a;"),
     "attributes in subprograms, by aliases and external names": (
-        "signal a, c : unsigned(4 downto 0) := 5x\"0\"; signal b : std_logic := '0'; signal d, n, o : natural := 0; signal t, u : time; signal e, v : boolean;"
-        "alias other : unsigned(4 downto 0) is c; impure function when_a return time is begin return a'last_event; end function;"
-        "procedure look(signal s : in std_logic; signal at : out time; signal new_one : out boolean) is begin at <= s'last_event; new_one <= s'event; end procedure;",
-        rising("a <= a + 1; if a(1) = '1' then c <= c + 3; b <= not b; end if;")
-        + "process (a, b) begin t <= when_a; look(b, u, e); v <= other'event; end process;"
+        "signal a, c, f : unsigned(4 downto 0) := 5x\"0\"; signal b : std_logic := '0'; signal d, n : natural := 0; signal e, u, v : boolean;"
+        "alias other : unsigned(4 downto 0) is c; impure function of_a return boolean is begin return a'event; end function;"
+        "procedure look(signal s : in std_logic; signal new_one : out boolean) is begin new_one <= s'event; end procedure;",
+        rising("a <= a + 1; if a(1) = '1' then c <= c + 3; b <= not b; end if; if a(2) = '1' then f <= f + 1; end if;")
+        + "process (a, b) begin u <= of_a; v <= other'event; end process; process (a, b) begin look(b, e); end process;"
         + "process (b) begin if rising_edge(b) then n <= n + 1; end if; end process;"
-        + "process (c) begin if << signal .tb.c : unsigned(4 downto 0) >>'event then d <= d + 1; end if; end process;"
-        + "process begin wait for 13 ns; if a'last_event < 10 ns and a'active = false then o <= o + 1; end if; end process;"),
+        + "process (c) begin if << signal .tb.f : unsigned(4 downto 0) >>'event then d <= d + 1; end if; end process;"),
     "resolved once driven": ("signal a : std_logic_vector(3 downto 0) := \"0000\"; signal b : std_logic_vector(3 downto 0);",
         "b <= a after 0 ns;\n" + rising("a(0) <= not a(0);") + rising("a(3 downto 1) <= a(2 downto 0);")),
     "assertions": ("signal a : unsigned(3 downto 0) := x\"0\";",
