@@ -579,7 +579,9 @@ static int run_edge(u32 number) {
 int typed_clock(u32 number, u64 last, u64 *next) {
     VDriver *d = &drivers[number];
     if (!d->ticks || !d->due_size || d->due != K.now || !K.typed_edges || shuffled || VS->waiting) return 0;
-    VSig *s = &sigs[d->sig];
+    VSig *const s = &sigs[d->sig];
+    VState *const vs = VS;
+    u8 *const value = s->value, *const before = s->before, *const next_value = d->next;
     const EdgeFn fall = K.typed_edges[2 * d->sig], rise = K.typed_edges[2 * d->sig + 1];
     const u64 ticks = d->ticks, others = heap_count;
     u64 time = K.now;
@@ -587,12 +589,20 @@ int typed_clock(u32 number, u64 last, u64 *next) {
     if (!is_level(s, v) || s->value[0] != (v ^ 1) || s->waits || s->force) return 0;
     s->low = 0; s->high = 1;
     const u64 first = K.steps;
+    const int idle = s->flags & V_WATCHED ? -1 : !rise ? 1 : !fall ? 0 : -1;      /* the level that nobody has to know of */
     for (;;) {
-        u64 cycle = ++VS->cycle;
-        s->before[0] = v ^ 1;
-        s->value[0] = d->next[0] = v;
+        if ((v & 1) == idle && time + ticks <= last && time + ticks > time) {     /* this edge and the next one in one go */
+            vs->cycle++;
+            K.steps++;
+            time += ticks;
+            v ^= 1;
+            K.now = time;
+        }
+        u64 cycle = ++vs->cycle;
+        *before = v ^ 1;
+        *value = *next_value = v;
         s->event_cycle = s->active_cycle = cycle;
-        s->event_time = s->active_time = VS->now = time;
+        s->event_time = s->active_time = vs->now = time;
         K.steps++;                         /* at each edge: what k_loop counts begins anew */
         if (UNLIKELY(s->flags & V_WATCHED)) record_typed(s, d->site);
         EdgeFn edge = v & 1 ? rise : fall;
