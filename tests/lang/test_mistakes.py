@@ -46,6 +46,25 @@ VERILOG = {
     "a begin that is no macro": ("`define ON 1\nmodule m;\nreg a = `ON;\n>>wire b = `OFF;\nendmodule", "macro-unknown"),
     "a port declared once more as reg": (
         "module m(input c, d, output q);\n>>reg q;\nalways @(posedge c) q <= d;\nendmodule", "declared-twice"),
+    "a macro that nobody defined, used twice": ("module m;\n>>reg [`WIDTH-1:0] a;\nreg [`WIDTH:0] b;\nendmodule", "macro-unknown"),
+    "an output without reg, assigned twice": (
+        "module m(input c, d, output q);\nalways @(posedge c)\n>>if (d) q <= 1;\nelse q <= 0;\nendmodule", "assign-net"),
+    "a begin too many before a join": ("module m; initial fork\nbegin\n#1;\n>>join\nendmodule", "block-open"),
+    "a misspelt initial": ("module m; reg [7:0] r;\n>>initia begin\nr[0] = 1;\nr = 2;\nend\nwire w;\nassign w = r[0]; endmodule", "syntax"),
+    "a misspelt always": ("module m(input c, d, output reg q);\n>>alwas @(posedge c) begin\nq <= d;\nif (d) q <= 0; else q <= 1;\nend endmodule", "syntax"),
+    "no condition in the head of a loop": ("module m; integer i; initial begin\n>>for (i = 0; i < ; i = i + 1)\n$display(i);\ni = 0;\nend endmodule", "syntax"),
+    "no parenthesis before a condition": ("module m; reg r; initial begin\n>>if r) r = 0;\nelse r = 1;\nend endmodule", "syntax"),
+    "no parenthesis behind a condition": ("module m; reg r; initial begin\n>>if (r r = 0;\nelse r = 1;\nend endmodule", "syntax"),
+    "no parenthesis behind a case": ("module m; reg r; initial begin\n>>case (r\n0: r = 1;\n1: r = 0;\nendcase\nend endmodule", "syntax"),
+    "no parenthesis before events": ("module m(input c, output reg q, p);\n>>always @ posedge c) begin\nq <= 1;\np <= 0;\nend endmodule", "syntax"),
+    "an open bracket in the head of a function": (
+        "module m; reg [7:0] r; integer i;\n>>function signed [7:0] f(input signed 7:0] a, b);\nreg [7:0] p;\nbegin\np = a;\nf = p;\nend\nendfunction\n"
+        "initial r = 0; endmodule", "syntax"),
+    "an end too few in a function": ("module m; function f(input a);\nbegin\nif (a) begin\nf = 1;\nend\n>>endfunction\ninitial $display(f(1)); endmodule", "block-open"),
+    "a name that is declared misspelt": ("module m; reg [3:0] limi;\ninitial begin\n>>if (limit > 3) limit = 0;\nlimit = limit + 1;\nend endmodule", "unknown-name"),
+    "a parameter by a wrong name, and paths into the instance": (
+        "module k #(parameter W = 1); reg [W:0] r; endmodule\nmodule m;\n>>k #(.DEPH(2)) b();\nendmodule\nmodule t; m u();\n"
+        "initial $display(u.b.r);\ninitial u.b.r = 1;\nendmodule", "unknown-parameter"),
     "a real number into a gate": ("module m; real r; wire y;\n>>and (y, r, 1'b1);\ninitial r = y; endmodule", "operand-type"),
     "an event as a delay": ("module m; event e; initial begin\n>>#e;\n-> e; end endmodule", "operand-type"),
     "a keyword as a name": (
@@ -125,6 +144,16 @@ SYSTEMVERILOG = {
     "an enum of an unknown width": ("module m;\n>>typedef enum logic [W:0] {A, B} st;\nst s; initial s = A; endmodule", "unknown-name"),
     "a pattern by position and by name": ("module m;\n>>int a[3] = '{9, default: 0};\ninitial $display(a[0]); endmodule", "pattern"),
     "the same the other way round": ("module m; struct {int a, b;} s; initial begin\n>>s = '{a: 9, 0};\nend endmodule", "pattern"),
+    "a type that the package does not have": (
+        "package p; typedef enum {IDLE, RUN} mode; endpackage\nmodule m;\n>>import p::IDEL;\ninitial $display(IDLE); endmodule", "unknown-name"),
+    "no parenthesis behind the ports of a method": (
+        "class c;\n>>function void f(int a;\nif (a > 1) $display(a);\na = 2;\nendfunction\nint x; endclass\nmodule m; c o; initial o = new; endmodule", "syntax"),
+    "a misspelt forever": ("module m; logic c; initial begin c = 0;\n>>forevr #4 c = ~c;\nend endmodule", "syntax"),
+    "no genvar in the head of a loop": (
+        "module m; logic [3:0] a, b;\n>>for (genvar = 0; i < 4; i++) begin : g\nassign a[i] = b[i];\nif (i) begin\nend\nend\nlogic q; endmodule", "syntax"),
+    "a misspelt case": ("module m; logic [1:0] a, b; initial begin\n>>unique cas (a)\n0: b = 1;\n1: b = 2;\ndefault: b = 0;\nendcase\nb = 1;\nend endmodule", "syntax"),
+    "an assertion with an open condition": (
+        "module m; int v; initial begin\n>>assert (v > 0 else begin\n$display(v);\nv = 1;\nend\nend endmodule", "syntax"),
     "a static variable that begins with an automatic one": ("module m; initial for (int i = 0; i < 2; i++) begin\n>>int z = i;\n$display(z);\nend endmodule", "starts-once"),
 }  # fmt: skip
 
@@ -139,6 +168,12 @@ def told(mistake: tuple[str, str], suffix: str, folder: Path) -> None:
     analysis.elaborate()
     found = [d for d in analysis.diagnostics.sorted() if d.severity == "error"]
     assert [(d.place.line, d.code) for d in found] == wanted, [d.headline() for d in found]
+
+
+def test_two_mistakes_are_told_both(tmp_path: Path) -> None:
+    """What was read between them is understood, so that the second is no consequence."""
+    text = "module m; reg a, b;\ninitial begin\n>>a = ;\nb = 1;\na = 0;\n>>b = a +;\nend\n>>assign = b;\nendmodule"
+    told((text, "syntax"), ".v", tmp_path)
 
 
 @pytest.mark.parametrize("what", VERILOG)

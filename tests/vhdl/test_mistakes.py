@@ -23,6 +23,24 @@ def process(statements: str, declarations: str = "") -> str:
 
 
 MISTAKES = {
+    "a signal that is assigned like a variable, twice": (process("if i = 1 then\n>>s := '1';\nelse\ns := '0';\nend if;"), "assignment"),
+    "no type of a port of a component": (
+        inside("component k is\nport (\n>>n : in ;\ny : out bit);\nend component;\nsignal a, b : bit;", "u : component k port map (a, b);"), "syntax"),
+    "a misspelt begin": (inside("signal s : bit;", "process is\nvariable n : natural;\n>>bein\nn := 1;\ns <= '1';\nif n = 1 then\nwait;\nend if;\nend process;"), "syntax"),
+    "a misspelt for": (process(">>fo k in 0 to 3 loop\ni <= k;\nt <= '1';\nend loop;\ns <= '0';"), "syntax"),
+    "no in in a loop": (process(">>for k 0 to 3 loop\ni <= k;\nt <= '1';\nend loop;\ns <= '0';"), "syntax"),
+    "an end without its word": (process("for k in 0 to 3 loop\ni <= k;\n>>loop;\nt <= '1';\ns <= '0';"), "syntax"),
+    "no procedure before its name": (
+        inside(">>show(n : in integer; v : in bit) is\nbegin\nreport integer'image(n);\nend procedure;\nsignal q : bit;", "q <= '1';\nprocess begin wait; end process;"), "syntax"),
+    "no parenthesis behind parameters": (
+        inside(">>function f(v : integer return integer is\nvariable n : integer := 0;\nbegin\nfor k in 0 to v loop\nn := n + k;\nend loop;\nreturn n;\nend function;\n"
+               "signal q : integer;", "q <= f(1);"), "syntax"),
+    "no parenthesis behind a sensitivity list": (
+        inside(SIGNALS, ">>process (s, t\nvariable n : integer;\nbegin\nif s = '1' then\nn := 1;\ni <= n;\nend if;\nend process;\nv <= \"0000\";"), "syntax"),
+    "a name used twice that nobody declared": (process(">>i <= coutn;\ni <= coutn + 1;"), "undeclared"),
+    "no end before entity": ("entity e is\nport (a : in bit);\n>>entity e;\narchitecture r of e is\nsignal s : bit;\nbegin\ns <= a;\nend architecture r;\n", "syntax"),
+    "a use of nothing, and calls of what it should have brought": (
+        "library ieee; use ieee.std_logic_1164.all;\n>>use ieee.numeric_std.al;\n" + process("i <= to_integer(unsigned(v));\ni <= to_integer(u + 1);"), "undeclared"),
     "a mistake in a function that a constant needs": (
         inside("function f(k : integer) return string is begin\n>>return \"s\" & bit_vector'image(k); end;\nconstant c : string := f(3);",
                "process begin report c; wait; end process;"), "attribute"),

@@ -14,14 +14,15 @@ class Recover(Exception):
 class Cursor:
     """`kinds`, `texts` and `positions` of the tokens, the last of which is "eof"."""
 
-    QUIET_TOKENS: ClassVar[int]  # an error this close to the last one is its consequence
     MARKS: ClassVar[tuple[str, ...]]  # what is missing at the end of a line rather than at the begin of the next one
 
     def __init__(self, kinds: list[str], texts: list[str], positions: list[int], diagnostics: Diagnostics) -> None:
         self.kinds, self.texts, self.positions = kinds, texts, positions
         self.diagnostics = diagnostics
         self.i = 0
-        self.last_error = -100
+        self.mistakes = 0
+        self.shaken = False  # there was a mistake in this unit: what does not fit together behind it may be its consequence
+        self.astray = False  # ... and nothing has been understood since
 
     @property
     def kind(self) -> str:
@@ -76,9 +77,33 @@ class Cursor:
 
     def fail(self, pos: int, message: str, code: str = "syntax", mend: Mend | None = None) -> NoReturn:
         self.complain(pos, message, code, mend)
+        self.shaken = self.astray = True
         raise Recover
 
+    def misfit(self, pos: int, message: str, code: str = "syntax", mend: Mend | None = None) -> None:
+        """Report what does not fit together here: a word that closes nothing, something that is still open."""
+        if self.shaken:
+            self.mistakes += 1
+        else:
+            self.complain(pos, message, code, mend)
+        self.shaken = self.astray = True
+
+    def close(self, kind: str, after: str = "") -> int:
+        """As `expect`, of what closes something that was opened: if it is not there, that may be a consequence."""
+        if self.kinds[self.i] != kind and self.shaken:
+            self.astray = True
+        return self.expect(kind, after)
+
+    def understood(self, mistakes: int, astray: bool = True) -> None:
+        """Something has been read to its end. It began `astray`, or else what was wrong in it lies behind; `mistakes` were known then."""
+        if mistakes == self.mistakes or not astray:
+            self.astray = False
+
+    def new_unit(self) -> None:
+        """A unit begins here: it is read as if nothing had been wrong before."""
+        self.shaken = self.astray = False
+
     def complain(self, pos: int, message: str, code: str = "syntax", mend: Mend | None = None) -> None:
-        if self.i - self.last_error > self.QUIET_TOKENS:
+        self.mistakes += 1
+        if not self.astray:
             self.diagnostics.error(pos, message, code, mend)
-        self.last_error = self.i

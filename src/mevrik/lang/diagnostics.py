@@ -62,16 +62,17 @@ class Diagnostics(Value):
     _keys: list[tuple[str, int, str]] = field(default_factory=list)
     _seen: set[tuple[str, int, str]] = field(default_factory=set)
 
-    def _add(self, severity: str, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
-        key = (code, pos, message)
+    def _add(self, severity: str, pos: int, message: str, code: str, mend: Mend | None = None, once: str = "") -> None:
+        key = (code, 0, once) if once else (code, pos, message)
         if key not in self._seen:
             self._seen.add(key)
             self._keys.append(key)
             place = self.sources.place(pos)
             self.items.append(Diagnostic(severity, code, message, place, mend or _rename(message, place)))
 
-    def error(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
-        self._add("error", pos, message, code, mend)
+    def error(self, pos: int, message: str, code: str, mend: Mend | None = None, once: str = "") -> None:
+        """`once`: what is told at its first place only."""
+        self._add("error", pos, message, code, mend, once)
 
     def warning(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
         self._add("warning", pos, message, code, mend)

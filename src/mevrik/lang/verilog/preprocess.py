@@ -415,7 +415,9 @@ class Preprocessor:
             )
             return _line_end(text, at)
         if macro is None:
-            self._error(pos, f"the macro `{name} is not defined{nearest(name, self.macros)}", "macro-unknown")
+            message = f"the macro `{name} is not defined{nearest(name, self.macros)}"
+            file = self.diagnostics.sources.place(pos).file
+            self.diagnostics.error(pos, message, "macro-unknown", once=f"{file}`{name}")
             return self._stand_in(text, at, pos)
         body = macro.body
         if macro.params is not None:

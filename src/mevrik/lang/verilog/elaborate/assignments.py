@@ -382,12 +382,16 @@ class AssignmentElaborator(DecisionElaborator):
         for p in places:
             signal = walk.owner(p.signal)
             if signal.fixed:
-                raise self.error(
-                    tree.pos, f"{self.words(tree)} is a constant: 'const' lets nothing change it (6.20.6)", "assign-constant"
+                raise self.error_of(
+                    signal.name,
+                    tree.pos,
+                    f"{self.words(tree)} is a constant: 'const' lets nothing change it (6.20.6)",
+                    "assign-constant",
                 )
             if signal.kind == "net":
                 what = f"the {signal.port} port" if signal.port else "the net"
-                raise self.error(
+                raise self.error_of(
+                    signal.name,
                     tree.pos,
                     f"{what} '{signal.name}' is a wire; an always or initial block can only assign a variable: declare it as reg",
                     "assign-net",
@@ -402,7 +406,8 @@ class AssignmentElaborator(DecisionElaborator):
                 way = allowed.get(tree.name, "") if allowed else "inout"
                 if way in ("input", ""):
                     what = "is an input of" if way else "is not in"
-                    raise self.error(
+                    raise self.error_of(
+                        f"{port[0].modport}.{tree.name}",
                         tree.pos,
                         f"'{tree.name}' {what} the modport '{port[0].modport}': it can't be assigned here (25.5)",
                         "modport",

@@ -31,6 +31,12 @@ class Elaborator:
         self.context.diagnostics.error(pos, message, code)
         return Abandon()
 
+    def error_of(self, name: str, pos: int, message: str, code: str, everywhere: bool = False) -> Abandon:
+        """An error whose cause is how a name is declared, or that it isn't: it is told once in a module, or at all, where it shows
+        first."""
+        self.context.diagnostics.error(pos, message, code, once=f"{'' if everywhere else self.itself.module.name}.{name}")
+        return Abandon()
+
     def quietly(self, act: Callable[[], T]) -> T | None:
         """What `act` gives; None, and no message, where it finds an error."""
         diagnostics = self.context.diagnostics
@@ -42,11 +48,11 @@ class Elaborator:
         finally:
             diagnostics.forget(mark)
 
-    def undeclared(self, pos: int, name: str, message: str, scope: Scope | None = None) -> Abandon:
-        """Report a name that stands for nothing, unless that is the consequence of another mistake."""
+    def undeclared(self, pos: int, name: str, message: str, scope: Scope | None = None, everywhere: bool = False) -> Abandon:
+        """Report a name that stands for nothing, unless that is the consequence of another mistake. It is told once in a module."""
         if (scope or self.scope).loses(name.partition("::")[0]):
             return Abandon()
-        return self.error(pos, message, "unknown-name")
+        return self.error_of(name, pos, message, "unknown-name", everywhere)
 
     def guard_declaration(self, item: ast.Item, scope: Scope, act: Callable[[], object]) -> None:
         """As `guard`; what was to be declared is known to be lost."""

@@ -61,7 +61,7 @@ def check_used(elab: UnitElaborator) -> None:
             what = f"{'module or ' if alone else ''}instance '{'.'.join(path[:-1])}'"
             message = f"there is no {what} in '{elab.module.name}' to bind to{nearest(path[0], known)} (IEEE 1800-2017 23.11)"
             elab.context.diagnostics.error(override.pos, message, "bind")
-        elif not _leads_out(elab, path, override):
+        elif not _leads_out(elab, path, override) and not elab.root.loses(path[0]):
             name = elab.module.name
             where = ".".join(path[:-1])
             what = (

@@ -179,6 +179,8 @@ class NameElaborator(SamplingElaborator):
             found = inside.names.get(step.name)
             if found is None and home.announce_blocks():
                 found = inside.names.get(step.name)
+            if found is None and inside.loses(step.name):
+                raise Abandon
             if found is None:
                 raise self.error(step.pos, _not_there(name, step.name, inside, home), "unknown-name")
             entity, name = found, step.name
@@ -419,7 +421,9 @@ class NameElaborator(SamplingElaborator):
         found = package.find(item.name)
         if found is None:
             hint = nearest(item.name, package.visible())
-            raise self.error(item.pos, f"the package '{item.package}' has nothing called '{item.name}'{hint}", "unknown-name")
+            scope.lost.update(hint.split("'")[1:2])  # what was meant is used somewhere
+            message = f"the package '{item.package}' has nothing called '{item.name}'{hint}"
+            raise self.error_of(item.name, item.pos, message, "unknown-name", everywhere=True)
         scope.names[item.name] = found[0]
         scope.positions[item.name] = item.pos
 

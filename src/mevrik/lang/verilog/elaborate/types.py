@@ -156,7 +156,9 @@ class TypeElaborator(NameElaborator):
         if made is not None:
             return self._more_dims(made, tree)
         if found is None or not isinstance(found[0], TypeName):
-            raise self.undeclared(tree.pos, tree.name, f"'{tree.name}' is no type{nearest(tree.name, self.scope.visible())}")
+            raise self.undeclared(
+                tree.pos, tree.name, f"'{tree.name}' is no type{nearest(tree.name, self.scope.visible())}", everywhere=True
+            )
         return self._more_dims(found[0].shape, tree)
 
     def _more_dims(self, shape: Shape, tree: ast.DataType) -> Shape:

@@ -363,9 +363,8 @@ class UnitElaborator(SubprogramElaborator):
         for p in places:
             signal = walk.owner(p.signal)
             if signal.kind != "net" and not self.module.sv:
-                raise self.error(
-                    item.target.pos, f"'{signal.name}' is a variable; 'assign' drives nets: declare it as wire", "assign-variable"
-                )
+                message = f"'{signal.name}' is a variable; 'assign' drives nets: declare it as wire"
+                raise self.error_of(signal.name, item.target.pos, message, "assign-variable")
         shape = found.shape if found is not None else Shape(self.place_type(places))
         self.drive(site, item.pos, places, self.for_target(item.value, shape.type, shape), item.delay, item.strength)
 

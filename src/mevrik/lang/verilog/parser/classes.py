@@ -37,9 +37,10 @@ class ClassParser(SubprogramParser):
         self.expect(";", f"after the head of class '{name}'")
         items: list[ast.ClassItem] = []
         while self.kind not in ("endclass", "eof", "endmodule", "endpackage", "module", "program", "package"):
-            start = self.i
+            start, mistakes = self.i, self.mistakes
             try:
                 self._class_item(items, name)
+                self.understood(mistakes)
             except Recover:
                 if self.i == start:
                     self.i += 1
@@ -48,8 +49,9 @@ class ClassParser(SubprogramParser):
             self.end_label(name, "endclass")
         else:
             line = self.diagnostics.sources.place(pos).line
-            self.last_error = -100
-            self.lost("endclass", f"'endclass' expected before {self.describe()}: class '{name}' of line {line} is still open")
+            self.misfit(
+                self.pos, f"'endclass' expected before {self.describe()}: class '{name}' of line {line} is still open", "block-open"
+            )
         return ast.ClassDecl(pos, name, base, abstract, items, params, interfaces, interface, base_arguments)
 
     def _class_names(self) -> list[ast.DataType]:

@@ -33,7 +33,6 @@ LIKE_NAMES = frozenset(
 
 
 class Cursor(cursor.Cursor):
-    QUIET_TOKENS = 2
     MARKS = ("';'", "','", "')'", "']'", "'}'")
 
     def __init__(self, tokens: TokenStream, diagnostics: Diagnostics) -> None:
@@ -44,19 +43,14 @@ class Cursor(cursor.Cursor):
         self.types: set[str] = {"mailbox", "semaphore", "process"} if tokens.sv else set()  # names declared as types, file-wide
         self.package_types: dict[str, set[str]] = {}
         self.numbers: dict[str, Number] = {}  # what was read without a complaint, by its text
-        self.missed: set[str] = set()  # closing words that were reported as missing: one that comes later is no second mistake
-
-    def lost(self, closing: str, message: str) -> None:
-        """Report that a closing word is missing here."""
-        self.complain(self.pos, message, "block-open")
-        self.missed.add(closing)
 
     def complain(self, pos: int, message: str, code: str = "syntax", mend: Mend | None = None) -> None:
         """A complaint; beside an unknown macro, which was reported, it would be a consequence."""
         if self.holes:
             at = bisect_right(self.holes, self.i + 1)
             if at and self.holes[at - 1] >= self.i - 3:
-                self.last_error = self.i
+                self.mistakes += 1
+                self.shaken = True
                 return
         super().complain(pos, message, code, mend)
 
@@ -146,6 +140,23 @@ class Cursor(cursor.Cursor):
         while self.kind not in (";", "eof"):
             self.i += 1
         self.i += self.kind != "eof"
+
+    def behind_parenthesis(self, start: int, ends: int = 0) -> bool:
+        """After a mistake in what began with the token `start`, a '(' or where one is missing: go behind its ')', or before the 'begin'
+        that shows where it should be. False, and at most `ends` ';' further, if there is none."""
+        depth = int(self.kinds[start] != "(") + sum((k == "(") - (k == ")") for k in self.kinds[start : self.i])
+        ends -= self.kinds[start : self.i].count(";")
+        while depth > 0:
+            if self.kind == "begin":
+                return True
+            if self.kind in ("eof", "end", "endmodule", "endfunction", "endtask", "endcase", "join") or (
+                self.kind == ";" and ends <= 0
+            ):
+                return False
+            ends -= self.kind == ";"
+            depth += (self.kind == "(") - (self.kind == ")")
+            self.i += 1
+        return True
 
     def skip_balanced(self, opening: str, closing: str) -> None:
         """Skip from `opening` to behind its matching `closing`."""

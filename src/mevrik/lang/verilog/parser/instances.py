@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
+from mevrik.lang.cursor import Recover
+from mevrik.lang.diagnostics import nearest, replacement
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.classes import ClassParser
 from mevrik.lang.verilog.parser.subprograms import DIRECTIONS
+
+PROCESSES = {"always", "initial", "always_comb", "always_ff", "always_latch", "final"}
 
 
 class InstanceParser(ClassParser):
     # ---- instances ----
 
     def instances(self, found: list[ast.Item]) -> None:
+        start = self.pos
         module = self.identifier()
+        if self.kind in ("begin", "@"):
+            self._procedure(found, start, module)
+            return
         params: list[ast.Connection] = []
         strength = self.strength()
         if self.accept("#"):
@@ -21,18 +29,25 @@ class InstanceParser(ClassParser):
             else:
                 params = [ast.Connection(self.pos, None, self.delay_value())]
         if self.kind in ("=", "<=", "++", "--") and not params:
-            self.fail(
+            self.misfit(
                 self.positions[self.i - 1],
                 f"an assignment to '{module}' must stand in an always or initial block, or begin with 'assign'{self._ended(found)}",
-                "syntax",
             )
+            raise Recover
         while True:
             pos = self.pos
             if self.kind == "(":
                 name, dims = "", []
             else:
                 if self.kind != "id":
-                    self.missing("the name of an instance", f"after '{module}'")
+                    hint, mend = self.keyword_hint()
+                    self.misfit(
+                        self.pos,
+                        f"the name of an instance expected after '{module}', found {self.describe()}{hint}",
+                        "syntax",
+                        mend,
+                    )
+                    raise Recover
                 name = self.identifier()
                 dims = self.ranges()
             self.expect("(", f"to begin the connections of '{name or module}'")
@@ -44,6 +59,14 @@ class InstanceParser(ClassParser):
             if not self.accept(","):
                 break
         self.expect(";", "after the instance")
+
+    def _procedure(self, found: list[ast.Item], pos: int, word: str) -> None:
+        """A procedure whose first word is misspelt; it is read as if it were not."""
+        hint = nearest(word, PROCESSES)
+        meant = hint.split("'")[1] if hint else ""
+        mend = replacement(self.diagnostics.sources, pos, word, meant, f"Write {meant}") if meant else None
+        self.misfit(pos, f"'{word}' begins nothing{hint}", "syntax", mend)
+        found.append(ast.Always(pos, meant or "initial", self.statement()))
 
     def _ended(self, found: list[ast.Item]) -> str:
         """A hint at the procedure that ended, after its one statement, right before."""

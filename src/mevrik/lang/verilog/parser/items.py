@@ -7,7 +7,7 @@ import math
 from mevrik.lang.cursor import Recover
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.declarations import NET_KINDS
-from mevrik.lang.verilog.parser.instances import InstanceParser
+from mevrik.lang.verilog.parser.instances import PROCESSES, InstanceParser
 from mevrik.lang.verilog.parser.statements import LostEnd
 from mevrik.lang.verilog.parser.subprograms import DIRECTIONS
 
@@ -17,7 +17,6 @@ GATES = {
     "pullup", "pulldown",
 }  # fmt: skip
 ASSERTIONS = {"assert", "assume", "cover", "restrict"}
-PROCESSES = {"always", "initial", "always_comb", "always_ff", "always_latch", "final"}
 # At these an error in an item is over.
 ITEM_STARTS = {
     "endmodule", "module", "macromodule", "endgenerate", "endfunction", "endtask", "always", "initial", "assign",
@@ -42,18 +41,18 @@ class ItemParser(InstanceParser):
         """Items up to one of `closing`, which is left to the caller."""
         found: list[ast.Item] = []
         while self.kind not in closing and self.kind != "eof":
-            start = self.i
+            start, mistakes, astray = self.i, self.mistakes, self.astray
             try:
                 self.item(found)
+                if self.astray:
+                    self.understood(mistakes, astray)
             except Recover:
                 if self.i == start:
                     self.i += 1
                 self.skip_to(*ITEM_STARTS)
-                self.last_error = self.i
             except LostEnd:
                 while self.kind in ("end", "join", "endcase"):
                     self.i += 1
-                self.last_error = self.i
                 if closing != ("endmodule", "module", "macromodule") and self.kind in ("endmodule", "module"):
                     raise
         return found
@@ -144,22 +143,18 @@ class ItemParser(InstanceParser):
             self.expect(";", "after the task")
         elif kind == "sys" and self.sv:
             tasks = ", ".join(_ELABORATION)
-            self.fail(
-                pos, f"{self.texts[self.i]} must stand in a procedure; of the tasks only {tasks} may stand here (20.11)", "syntax"
-            )
+            self.misfit(pos, f"{self.texts[self.i]} must stand in a procedure; of the tasks only {tasks} may stand here (20.11)")
+            raise Recover
         elif kind == "else":
             self.i += 1
-            self.fail(pos, "this 'else' has no 'if' before it", "syntax")
-        elif kind in self.missed:
-            self.missed.discard(kind)
-            self.i += 1
+            self.misfit(pos, "this 'else' has no 'if' before it")
         elif kind in _CLOSES:
             self.i += 1
-            self.last_error = -100
-            self.complain(pos, f"this '{kind}' closes nothing: every '{_CLOSES[kind]}' before it is closed already", "syntax")
-            self.last_error = self.i
+            self.misfit(pos, f"this '{kind}' closes nothing: every '{_CLOSES[kind]}' before it is closed already")
         else:
-            self.unexpected(pos, "a module item")
+            hint, mend = self.keyword_hint()
+            self.misfit(pos, f"a module item expected, found {self.describe()}{hint}", "syntax", mend)
+            raise Recover
 
     def _alias(self) -> ast.NetAlias:
         pos = self.expect("alias")

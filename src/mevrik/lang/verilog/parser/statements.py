@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import TypeVar
+
 from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import replacement
 from mevrik.lang.verilog import ast
@@ -15,8 +18,10 @@ MODULE_LEVEL = {
     "endmodule", "module", "macromodule", "always", "always_comb", "always_ff", "always_latch", "initial", "endfunction",
     "endtask", "endgenerate", "primitive", "specify", "generate", "eof", "endpackage", "endprogram", "endinterface",
 }  # fmt: skip
+T = TypeVar("T")
 BEGINS_ASSIGNMENT = {"id", "{", "'{", "++", "--", "this", "super"}
 CLOSERS = {"begin": "end", "fork": "join"}
+ENDS = {"end", "join", "join_any", "join_none", "endcase", "endfunction", "endtask"}
 
 
 class StatementParser(PropertyParser):
@@ -31,8 +36,11 @@ class StatementParser(PropertyParser):
             self.skip_attributes()
         start = self.i
         pos = self.positions[start]
+        mistakes = self.mistakes
         try:
             result = self._statement()
+            if self.astray:
+                self.understood(mistakes)
         except Recover:
             self._resume(start)
             result = ast.Null(pos)
@@ -52,7 +60,19 @@ class StatementParser(PropertyParser):
             here = self.diagnostics.sources.place(self.pos).line
             if here > line and self.kind == "id" and self.ahead() in ("=", "<=") and self.kinds[self.i - 1] != ",":
                 break
-        self.last_error = self.i
+
+    def _head(self, word: str, read: Callable[[], T], after: str, ends: int = 0) -> T | None:
+        """What stands in parentheses behind a word. After a mistake in it, which is None, the statement goes on behind it."""
+        start = self.i
+        try:
+            self.expect("(", f"after '{word}'")
+            found = read()
+            self.expect(")", after)
+            return found
+        except Recover:
+            if not self.behind_parenthesis(start, ends):
+                raise
+            return None
 
     def _statement(self) -> ast.Stmt:
         kind = self.kinds[self.i]
@@ -81,9 +101,7 @@ class StatementParser(PropertyParser):
             return self._assert(pos)
         if kind == "else":
             self.i += 1
-            self.last_error = -100
-            self.complain(pos, "this 'else' has no 'if' before it; a ';' or a second statement ended the 'if'", "syntax")
-            self.last_error = self.i
+            self.misfit(pos, "this 'else' has no 'if' before it; a ';' or a second statement ended the 'if'")
             self.statement()
             return ast.Null(pos)
         if kind == "void" and self.ahead() == "'":
@@ -93,6 +111,9 @@ class StatementParser(PropertyParser):
             self.expect(")")
             self.expect(";")
             return ast.CallStmt(pos, inner_expr, True)
+        if kind in ENDS:
+            self.misfit(pos, f"a statement expected, found '{kind}'")
+            raise Recover
         self.unexpected(pos, "a statement")
 
     def _assignment_or_call(self, pos: int) -> ast.Stmt:
@@ -141,7 +162,7 @@ class StatementParser(PropertyParser):
             pass
         closing = ("end",) if opening == "begin" else ("join", "join_any", "join_none")
         while self.kind not in closing:
-            if self.kind in MODULE_LEVEL or (self.kind in ("end", "endcase") and opening == "fork"):
+            if self.kind in MODULE_LEVEL or self.kind in ENDS:
                 self._lost_end(pos, opening, label)
             before = self.i
             if self.sv and (self.starts_type() or self.kind in ("automatic", "static")) and self.block_declaration(decls):
@@ -164,15 +185,15 @@ class StatementParser(PropertyParser):
             f"a declaration stands before all statements of its block: move it up to the 'begin' of line {line}, "
             "or open a block around it (IEEE 1800-2017 9.3.1)"
         )
-        self.diagnostics.error(at, message, "declaration-late")
+        self.complain(at, message, "declaration-late")
+        self.shaken = True
 
     def _lost_end(self, pos: int, opening: str, label: str) -> None:
         line = self.diagnostics.sources.place(pos).line
         name = f" '{label}'" if label else ""
         closing = CLOSERS[opening]
         message = f"'{closing}' expected before {self.describe()}: the '{opening}'{name} of line {line} is still open"
-        self.last_error = -100
-        self.complain(self.pos, message, "block-open")
+        self.misfit(self.pos, message, "block-open")
         raise LostEnd
 
     def end_label(self, label: str, closing: str) -> None:
@@ -213,13 +234,19 @@ class StatementParser(PropertyParser):
 
     def _if(self, pos: int) -> ast.Stmt:
         self.i += 1
-        self.expect("(", "after 'if'")
+        try:
+            cond = self._head("if", self._condition, "after the condition")
+            then = self.statement()
+        except Recover:  # the 'else' still belongs to it
+            self._resume(self.i)
+            cond, then = None, ast.Null(pos)
+        other = self.statement() if self.accept("else") else None
+        return ast.If(pos, cond, then, other) if cond is not None else ast.Null(pos)
+
+    def _condition(self) -> ast.Expr:
         cond = self.expression()
         self._no_assignment()
-        self.expect(")", "after the condition")
-        then = self.statement()
-        other = self.statement() if self.accept("else") else None
-        return ast.If(pos, cond, then, other)
+        return cond
 
     def _no_assignment(self) -> None:
         """`if (a = 1)`: reported as what it is meant to be, and read so."""
@@ -233,19 +260,18 @@ class StatementParser(PropertyParser):
     def _unique(self, pos: int) -> ast.Stmt:
         check = self.kind
         self.i += 1
+        mistakes = self.mistakes
         found = self._statement()
         if isinstance(found, (ast.If, ast.Case)):
             found.check = check
-        else:
+        elif mistakes == self.mistakes:
             self.complain(pos, f"'if' or 'case' expected after '{check}'", "syntax")
         return found
 
     def _case(self, pos: int) -> ast.Stmt:
         kind = self.kind
         self.i += 1
-        self.expect("(", f"after '{kind}'")
-        subject = self.expression()
-        self.expect(")", "after the expression of the case")
+        subject = self._head(kind, self.expression, "after the expression of the case")
         if self.accept("inside"):
             kind = "inside"
         if self.kind == "matches":
@@ -255,7 +281,8 @@ class StatementParser(PropertyParser):
                 depth += (self.kind in ("case", "casez", "casex")) - (self.kind == "endcase")
                 self.i += 1
             return ast.Null(pos)
-        return ast.Case(pos, kind, subject, self._arms(pos, kind))
+        arms = self._arms(pos, kind)
+        return ast.Case(pos, kind, subject, arms) if subject is not None else ast.Null(pos)
 
     def _randcase(self, pos: int) -> ast.Stmt:
         self.i += 1
@@ -268,7 +295,7 @@ class StatementParser(PropertyParser):
             if self.kind in MODULE_LEVEL or self.kind in ("end", "join"):
                 line = self.diagnostics.sources.place(pos).line
                 message = f"'endcase' expected before {self.describe()}: the '{kind}' of line {line} is still open"
-                self.complain(self.pos, message, "block-open")
+                self.misfit(self.pos, message, "block-open")
                 return arms
             start = self.i
             try:
@@ -302,7 +329,11 @@ class StatementParser(PropertyParser):
 
     def _for(self, pos: int) -> ast.Stmt:
         self.i += 1
-        self.expect("(", "after 'for'")
+        head = self._head("for", self._for_head, "after the step of the loop", 2)
+        body = self.statement()
+        return ast.For(pos, *head, body) if head is not None else ast.Null(pos)
+
+    def _for_head(self) -> tuple[list[ast.Item], list[ast.Stmt], ast.Expr | None, list[ast.Stmt]]:
         decls: list[ast.Item] = []
         init: list[ast.Stmt] = []
         if self.starts_type() or self.kind == "var":
@@ -325,8 +356,7 @@ class StatementParser(PropertyParser):
         cond = self.expression() if self.kind != ";" else None
         self.expect(";", "after the condition of the loop")
         step = self._for_assignments() if self.kind != ")" else []
-        self.expect(")", "after the step of the loop")
-        return ast.For(pos, decls, init, cond, step, self.statement())
+        return decls, init, cond, step
 
     def _for_assignments(self) -> list[ast.Stmt]:
         found = [self.assignment_step("in the head of the loop")]
@@ -388,10 +418,9 @@ class StatementParser(PropertyParser):
 
     def _while(self, pos: int) -> ast.Stmt:
         self.i += 1
-        self.expect("(", "after 'while'")
-        cond = self.expression()
-        self.expect(")", "after the condition")
-        return ast.While(pos, cond, self.statement())
+        cond = self._head("while", self.expression, "after the condition")
+        body = self.statement()
+        return ast.While(pos, cond, body) if cond is not None else ast.Null(pos)
 
     def _do(self, pos: int) -> ast.Stmt:
         self.i += 1
@@ -405,10 +434,9 @@ class StatementParser(PropertyParser):
 
     def _repeat(self, pos: int) -> ast.Stmt:
         self.i += 1
-        self.expect("(", "after 'repeat'")
-        count = self.expression()
-        self.expect(")", "after the count")
-        return ast.Repeat(pos, count, self.statement())
+        count = self._head("repeat", self.expression, "after the count")
+        body = self.statement()
+        return ast.Repeat(pos, count, body) if count is not None else ast.Null(pos)
 
     def _forever(self, pos: int) -> ast.Stmt:
         self.i += 1

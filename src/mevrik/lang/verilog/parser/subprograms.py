@@ -176,18 +176,18 @@ class SubprogramParser(SpecifyParser):
             if self.kind in ("endmodule", "module", "function", "task", "always", "initial", "eof"):
                 line = self.diagnostics.sources.place(pos).line
                 message = f"'{closing}' expected before {self.describe()}: '{name}' of line {line} is still open"
-                self.lost(closing, message)
+                self.misfit(self.pos, message, "block-open")
                 raise LostEnd
             if self.kind in ("endfunction", "endtask"):
                 what = "task" if dtype is None else "function"
-                self.complain(self.pos, f"'{closing}' expected, found '{self.kind}': '{name}' is a {what}", "block-open")
+                self.misfit(self.pos, f"'{closing}' expected, found '{self.kind}': '{name}' is a {what}", "block-open")
                 break
             if self.sv and self.starts_type() and self.block_declaration(decls):
                 continue
             before = self.i
             body.append(self.statement())
             if self.i == before:  # a word that ends something around the subprogram
-                self.lost(closing, f"'{closing}' expected before {self.describe()}: '{name}' is still open")
+                self.misfit(self.pos, f"'{closing}' expected before {self.describe()}: '{name}' is still open", "block-open")
                 raise LostEnd
         end = self.pos
         self.i += 1

@@ -15,6 +15,7 @@ from mevrik.lang.verilog.tokens import TokenStream
 PACKAGE_ITEMS = NET_KINDS | {
     "typedef", "parameter", "localparam", "function", "task", "let", "const", "var", "property", "sequence", "automatic", "static",
 }  # fmt: skip
+UNITS = {"module", "macromodule", "primitive"}  # at these a mistake outside of all units is over
 
 
 class UnitParser(ItemParser):
@@ -30,13 +31,14 @@ class UnitParser(ItemParser):
         result = ast.SourceUnit(annotated=self._delay_files())
         while self.kind != "eof":
             start = self.i
+            self.new_unit()
             try:
                 self.skip_attributes()
                 self._description(result)
             except (Recover, LostEnd):
                 if self.i == start:
                     self.i += 1
-                while self.kind not in ("module", "macromodule", "primitive", "eof"):
+                while self.kind not in UNITS and self.kind != "eof":
                     self.i += 1
         for (owner, name), item in self.awaited.items():
             self.diagnostics.error(item.pos, f"the extern method '{name}' of class '{owner}' has no body (8.24)", "extern-method")
@@ -145,7 +147,6 @@ class UnitParser(ItemParser):
             self.expect(";", f"after the head of module '{name}'")
         except Recover:
             self.skip_to("endmodule", "always", "initial", "assign", "wire", "reg")
-            self.last_error = self.i
         nettype, cell, pull = self.nettype, self.cell, self.pull
         items = imported + self.items((closing, "module", "macromodule"))
         timescale, self.timescale = self.timescale, own
@@ -155,10 +156,9 @@ class UnitParser(ItemParser):
             self.end_label(name, closing)
         else:
             line = self.diagnostics.sources.place(pos).line
-            self.complain(
+            self.misfit(
                 end, f"'{closing}' expected before {self.describe()}: module '{name}' of line {line} is still open", "block-open"
             )
-            self.last_error = self.i
         self._apply_settings()
         return ast.Module(
             pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv, closing == "endinterface", pull=pull

@@ -38,6 +38,7 @@ class Shared(Value):
 
 
 ANY_AGGREGATE = t.BaseType("an aggregate")
+OF_A_NAME = ("undeclared", "mode-in", "read-only", "assignment")  # mistakes in how something is declared, or used everywhere
 ANY_NULL = t.BaseType("null")
 
 
@@ -89,9 +90,9 @@ class Base:
             yield
         except Wrong as wrong:
             said = (self.diagnostics.sources.place(wrong.pos).file, wrong.message)
-            if said not in self.shared.missed:  # a use clause that is missing is told once in a file
+            if said not in self.shared.missed:  # what a declaration is the cause of is told once in a file
                 self.diagnostics.error(wrong.pos, wrong.message, wrong.code)
-            if wrong.code == "undeclared" and ": add '" in wrong.message:
+            if wrong.code in OF_A_NAME:
                 self.shared.missed.add(said)
         except Quiet:
             pass

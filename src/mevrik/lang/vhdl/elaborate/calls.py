@@ -10,7 +10,7 @@ from mevrik.lang.diagnostics import counted
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.base import ANY_AGGREGATE, ANY_NULL, AnyText
 from mevrik.lang.vhdl.elaborate.fold import fold
-from mevrik.lang.vhdl.elaborate.scope import GenericSubprogram, Literal, Wrong
+from mevrik.lang.vhdl.elaborate.scope import GenericSubprogram, Literal, Quiet, Wrong
 from mevrik.lang.vhdl.elaborate.subtypes import Subtypes
 
 LOGICAL = ("and", "or", "nand", "nor", "xor", "xnor")
@@ -171,6 +171,8 @@ class Calls(Subtypes):
                 f"this call of '{name}' can mean several things: {several}; qualify an argument with its type: type'(value)",
                 "ambiguous",
             )
+        if self.scope.in_doubt:
+            raise Quiet
         raise Wrong(pos, self._why_none(name, candidates, args, function), "no-overload")
 
     def _best(self, found: list[tuple[t.Subprogram, Bound]]) -> list[tuple[t.Subprogram, Bound]]:

@@ -30,7 +30,6 @@ _LIKE_NAMES = frozenset(
 
 
 class Cursor(cursor.Cursor):
-    QUIET_TOKENS = 3
     MARKS = ("';'", "','", "')'", "'then'", "'is'", "'loop'", "'generate'")
 
     def __init__(self, tokens: Tokens, diagnostics: Diagnostics) -> None:

@@ -3,37 +3,49 @@
 from __future__ import annotations
 
 from mevrik.lang.cursor import Recover
+from mevrik.lang.diagnostics import nearest, replacement
 from mevrik.lang.vhdl import ast as a
-from mevrik.lang.vhdl.parser.statements import StatementParser
+from mevrik.lang.vhdl.parser.interfaces import InterfaceParser
 
-MODES = ("in", "out", "inout", "buffer", "linkage")
 _STATEMENTS = ("process", "with", "if", "case", "while", "wait", "assert", "report", "return", "null", "loop", "postponed")
 _LABELLED = ("process", "entity", "component", "block", "for", "if", "case", "postponed", "assert", "with", "while", "loop")
-CLASSES = ("constant", "signal", "variable", "file")
 
 
-class DeclarationParser(StatementParser):
+class DeclarationParser(InterfaceParser):
     begin_lost = False
 
     def declarations(self) -> list[a.Decl]:
         """Up to `begin`, `end` or what begins no declaration."""
         found: list[a.Decl] = []
         while self.kind not in ("begin", "end", "eof"):
-            start = self.i
+            start, mistakes = self.i, self.mistakes
             try:
                 item = self.declaration()
+                if item is None and self._begin_is_misspelt():
+                    return found
                 if item is None and self._starts_statement():
-                    self.complain(
-                        self.pos, f"'begin' expected before {self.describe()}: statements stand behind it", "begin-missing"
-                    )
+                    self.misfit(self.pos, f"'begin' expected before {self.describe()}: statements stand behind it", "begin-missing")
                     self.begin_lost = True
                     return found
                 if item is None:
                     self.missing("a declaration or 'begin'")
                 found.append(item)
+                self.understood(mistakes)
             except Recover:
                 self._recover(start)
         return found
+
+    def _begin_is_misspelt(self) -> bool:
+        """Whether what stands here is meant to be `begin`, which is told."""
+        if self.kind != "id" or not nearest(self.ids[self.i], ["begin"], 0.75) or self.ahead() in (":", "<=", ":=", ";"):
+            return False
+        mend = replacement(self.diagnostics.sources, self.pos, self.texts[self.i], "begin", "Write begin")
+        self.complain(
+            self.pos, f"a declaration or 'begin' expected, found '{self.texts[self.i]}'; did you mean 'begin'?", "syntax", mend
+        )
+        self.i += 1
+        self.begin_lost = True
+        return True
 
     def _starts_statement(self) -> bool:
         if self.kind != "id":
@@ -47,7 +59,7 @@ class DeclarationParser(StatementParser):
         if self.begin_lost:
             self.begin_lost = False
         else:
-            self.expect("begin", what)
+            self.close("begin", what)
 
     def _recover(self, start: int) -> None:
         """Go on behind the next ';' that is followed by something a declaration or statement can begin with."""
@@ -251,77 +263,6 @@ class DeclarationParser(StatementParser):
         self.expect(";", "after the declaration")
         return a.ObjectDecl(pos, kind, names, sub, init, mode, bus, open_kind)
 
-    def interface_list(self, default: str) -> list[a.Decl]:
-        """( ... ) of generics (default "constant"), ports ("signal") or parameters ("")."""
-        self.expect("(")
-        found: list[a.Decl] = []
-        while self.kind not in (")", "eof"):
-            found.append(self._interface(default))
-            if self.kind == ",":
-                self.complain(self.pos, "the items of this list are parted by ';', not by ','")
-                self.i += 1
-                continue
-            if not self.accept(";"):
-                break
-            if self.kind == ")":
-                self.complain(self.pos, "no ';' stands before the closing ')': it only parts the items of the list")
-        self.expect(")", "at the end of the list")
-        return found
-
-    def _interface(self, default: str) -> a.Decl:
-        pos = self.pos
-        if self.kind == "type":
-            self.i += 1
-            low, text, at = self.identifier()
-            return a.TypeGeneric(at, low, text)
-        if self.kind in ("function", "procedure", "pure", "impure"):
-            spec = self._subprogram_spec()
-            given: a.Expr | None = None
-            if self.accept("is"):
-                if self.kind == "<>":
-                    given = a.Box(self.pos)
-                    self.i += 1
-                else:
-                    given = self.name()
-            return a.SubprogramGeneric(pos, spec, given)
-        if self.kind == "package":
-            self.i += 1
-            low, text, at = self.identifier()
-            self.expect("is")
-            self.expect("new")
-            name = self.name()
-            if self.accept("generic"):
-                self.expect("map")
-                self.associations()
-            return a.PackageGeneric(at, low, text, name)
-        kind = default
-        explicit = self.kind in CLASSES
-        if explicit:
-            kind = self.kind
-            self.i += 1
-        names = [self.identifier()]
-        while self.accept(","):
-            names.append(self.identifier())
-        self.expect(":", "after the name")
-        mode = "in"
-        if self.kind in MODES:
-            mode = self.kind
-            self.i += 1
-        elif self.kind == "id" and self.ahead() == "id":
-            self.complain(self.pos, f"'{self.texts[self.i]}' is no mode: there are in, out, inout, buffer and linkage")
-            self.i += 1
-        if not kind:
-            kind = "constant" if mode == "in" else "variable"
-        sub = self.subtype()
-        if self.kind == "[":
-            self.fail(self.pos, "a range stands in parentheses: (3 downto 0)")
-        bus = ""
-        if self.kind in ("bus", "register"):
-            bus = self.kind
-            self.i += 1
-        init = self.expression() if self.accept(":=") else None
-        return a.ObjectDecl(pos, kind, names, sub, init, mode, bus, None, explicit)
-
     def _alias(self) -> a.Decl:
         self.expect("alias")
         pos = self.pos
@@ -374,18 +315,13 @@ class DeclarationParser(StatementParser):
         self.accept("is")
         generics = self._clause("generic", "constant")
         ports = self._clause("port", "signal")
-        self.expect("end", "of the component")
+        while self.kind not in ("end", "eof") and self.astray:
+            self.i += 1
+        self.close("end", "of the component")
         self.accept("component")
         self.closing_name(low, "component")
-        self.expect(";")
+        self.close(";")
         return a.ComponentDecl(pos, low, text, generics, _objects(ports))
-
-    def _clause(self, word: str, default: str) -> list[a.Decl]:
-        if not self.accept(word):
-            return []
-        found = self.interface_list(default)
-        self.expect(";", f"after the {word} clause")
-        return found
 
     def maps(self) -> tuple[list[a.Assoc], list[a.Assoc]]:
         generic_map: list[a.Assoc] = []
@@ -399,40 +335,6 @@ class DeclarationParser(StatementParser):
         return generic_map, port_map
 
     # ---- subprograms ----
-
-    def _subprogram_spec(self) -> a.SubprogramSpec:
-        impure = self.accept("impure")
-        self.accept("pure")
-        function = self.kind == "function"
-        if not function and self.kind != "procedure":
-            self.missing("'function' or 'procedure'")
-        self.i += 1
-        pos = self.pos
-        if self.kind == "string":
-            low, text = self.texts[self.i].lower(), self.texts[self.i]
-            self.i += 1
-        else:
-            low, text, pos = self.identifier("the name of a subprogram")
-        generics: list[a.Decl] = []
-        generic_map: list[a.Assoc] = []
-        if self.kind == "generic":
-            self.i += 1
-            if self.accept("map"):
-                generic_map = self.associations()
-            else:
-                generics = self.interface_list("constant")
-                if self.kind == "generic" and self.ahead() == "map":
-                    self.i += 2
-                    generic_map = self.associations()
-        params: list[a.Decl] = []
-        self.accept("parameter")
-        if self.kind == "(":
-            params = self.interface_list("")
-        result: a.Expr | None = None
-        if function:
-            self.expect("return", "and the type of the result")
-            result = self.type_mark()
-        return a.SubprogramSpec(pos, low, text, function, impure, params, result, generics, generic_map)
 
     def subprogram(self) -> a.Decl:
         pos = self.pos
@@ -460,7 +362,7 @@ class DeclarationParser(StatementParser):
         what = "function" if spec.function else "procedure"
         self.accept(what)
         self.closing_name(spec.id, what)
-        self.expect(";")
+        self.close(";")
         return a.SubprogramBody(pos, spec, decls, body)
 
     def name_without_call(self) -> a.Expr:
@@ -580,7 +482,7 @@ class DeclarationParser(StatementParser):
             if self.accept("package"):
                 self.expect("body")
             self.closing_name(low, "package body")
-            self.expect(";")
+            self.close(";")
             return a.PackageBody(at, self.end, low, text, context, decls)
         low, text, at = self.identifier("the name of a package")
         self.expect("is")
@@ -603,7 +505,7 @@ class DeclarationParser(StatementParser):
         self.expect("end", "of the package")
         self.accept("package")
         self.closing_name(low, "package")
-        self.expect(";")
+        self.close(";")
         return a.PackageDecl(at, self.end, low, text, context, generics, generic_map, decls)
 
 

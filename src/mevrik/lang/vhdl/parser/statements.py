@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NoReturn
+
 from mevrik.lang.cursor import Recover
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.parser.expressions import ExpressionParser
@@ -29,11 +31,12 @@ class StatementParser(ExpressionParser):
     def statements(self, stops: tuple[str, ...]) -> list[a.Stmt]:
         found: list[a.Stmt] = []
         while self.kind not in stops and self.kind != "eof":
-            start = self.i
+            start, mistakes = self.i, self.mistakes
             if self._opens_outside():
                 return found
             try:
                 found.append(self.statement())
+                self.understood(mistakes)
             except Recover:
                 if self.kind == "end":
                     continue
@@ -94,7 +97,8 @@ class StatementParser(ExpressionParser):
             case "with":
                 return self.selected(label)
             case "else" | "elsif":
-                self.fail(self.pos, f"this '{self.kind}' belongs to no 'if'; is there an 'end if' or a ';' too many before it?")
+                self.misfit(self.pos, f"this '{self.kind}' belongs to no 'if'; is there an 'end if' or a ';' too many before it?")
+                raise Recover
         target = self.aggregate() if self.kind == "(" else self.name()
         if self.kind == ":=":
             return self._assign(label, target, pos)
@@ -214,13 +218,13 @@ class StatementParser(ExpressionParser):
                 cond = None
             else:
                 break
-        end = self.expect("end", "of the 'if'")
+        end = self.close("end", "of the 'if'")
         if self.kind != "if":
             hint = "; 'else if' begins an 'if' of its own, with an 'end if' of its own: 'elsif' does not" if other_if else ""
             self._wrong_end(end, "if", pos, hint)
         self.i += 1
         self.closing_name(label, "statement")
-        self.expect(";")
+        self.close(";")
         return a.If(pos, self.end, label, arms)
 
     def _condition(self) -> a.Expr:
@@ -238,10 +242,11 @@ class StatementParser(ExpressionParser):
                 self.i = at + 1
             return a.Null(pos)
 
-    def _wrong_end(self, end: int, word: str, pos: int, hint: str = "") -> None:
+    def _wrong_end(self, end: int, word: str, pos: int, hint: str = "") -> NoReturn:
         line = self.diagnostics.sources.place(pos).line
         found = f"'end {self.texts[self.i]}'"
-        self.fail(end, f"'end {word};' expected for the '{word}' of line {line}, found {found}{hint}", "end-missing")
+        self.misfit(end, f"'end {word};' expected for the '{word}' of line {line}, found {found}{hint}", "end-missing")
+        raise Recover
 
     def _case(self, label: str) -> a.Stmt:
         pos = self.expect("case")
@@ -257,13 +262,13 @@ class StatementParser(ExpressionParser):
             chosen = self.choices()
             self.expect("=>", "after the choices")
             arms.append((chosen, self.statements(("when", "end")), at))
-        end = self.expect("end", "of the 'case'")
+        end = self.close("end", "of the 'case'")
         if self.kind != "case":
             self._wrong_end(end, "case", pos)
         self.i += 1
         self._question()
         self.closing_name(label, "statement")
-        self.expect(";")
+        self.close(";")
         return a.Case(pos, self.end, label, subject, matching, arms)
 
     def _loop(self, label: str) -> a.Stmt:
@@ -271,23 +276,27 @@ class StatementParser(ExpressionParser):
         cond: a.Expr | None = None
         low = text = ""
         bounds: a.Expr | None = None
-        if self.accept("for"):
-            low, text, _ = self.identifier("the name of the loop variable")
-            self.expect("in")
-            bounds = self.discrete_range()
-        elif self.accept("while"):
-            cond = self.expression()
+        try:
+            if self.accept("for"):
+                low, text, _ = self.identifier("the name of the loop variable")
+                self.expect("in", f"after '{text}'")
+                bounds = self.discrete_range()
+            elif self.accept("while"):
+                cond = self.expression()
+        except Recover:
+            while self.kind not in ("loop", ";", "end", "eof"):
+                self.i += 1
         if not self.accept("loop"):
-            self.complain(self.pos, f"'loop' expected behind the head of the loop, found {self.describe()}")
+            self.misfit(self.pos, f"'loop' expected behind the head of the loop, found {self.describe()}")
             while self.kind not in ("eof", "end") and not self.accept(";"):
                 self.i += 1
         body = self.statements(("end",))
-        end = self.expect("end", "of the loop")
+        end = self.close("end", "of the loop")
         if self.kind != "loop":
             self._wrong_end(end, "loop", pos)
         self.i += 1
         self.closing_name(label, "loop")
-        self.expect(";")
+        self.close(";")
         return a.Loop(pos, self.end, label, cond, low, text, bounds, body)
 
     def _leave(self, label: str) -> a.Stmt:

@@ -9,6 +9,7 @@ from mevrik.lang.vhdl.parser.cursor import UNITS_OF_PROPERTIES
 from mevrik.lang.vhdl.parser.declarations import DeclarationParser, _objects
 from mevrik.lang.vhdl.tokens import Tokens
 
+OBJECTS = ("variable", "constant", "type", "subtype", "file", "alias", "function", "procedure")  # what a process may declare
 _UNITS = ("entity", "architecture", "package", "configuration", "library", "use", "context")
 
 
@@ -20,11 +21,12 @@ class UnitParser(DeclarationParser):
         while self.kind not in stops and self.kind != "eof":
             if self.kind in ("entity", "architecture", "library", "package", "configuration", "use"):
                 return found
-            start = self.i
+            start, mistakes, astray = self.i, self.mistakes, self.astray
             try:
                 made = self.concurrent()
                 if made is not None:
                     found.append(made)
+                self.understood(mistakes, astray)
             except Recover:
                 if self.i == start:
                     self.i += 1
@@ -65,7 +67,7 @@ class UnitParser(DeclarationParser):
             case "for" | "if" | "case":
                 if self._is_sequential():
                     word = self.texts[self.i]
-                    self.complain(
+                    self.misfit(
                         self.pos,
                         f"'{word}' is a sequential statement here: it stands in a process; outside of one, a signal is assigned with "
                         "'<= ... when ... else ...', and structure is repeated with 'generate'",
@@ -82,12 +84,14 @@ class UnitParser(DeclarationParser):
             case "when" | "wait" | "return" | "null" | "loop" | "while" | "next" | "exit" | "elsif" | "else":
                 if self.kind in ("else", "when") and self.kinds[self.i - 1] == ";":
                     self.fail(self.pos, f"'{self.kind}' goes on with an assignment that a ';' has ended: that ';' is one too many")
-                self.fail(
+                self.misfit(
                     self.pos,
                     f"'{self.texts[self.i]}' begins a sequential statement, which stands in a process; here, 'end process' may have come too soon",
                 )
+                raise Recover
         if self.kind in ("signal", "constant", "type", "subtype", "component", "function", "procedure", "shared", "variable"):
-            self.fail(self.pos, f"this {self.kind} stands behind 'begin': declarations come before the 'begin' of their region")
+            self.misfit(self.pos, f"this {self.kind} stands behind 'begin': declarations come before the 'begin' of their region")
+            raise Recover
         if self.kind in ("port", "generic"):
             self.fail(self.pos, f"'{self.kind} map' belongs to the instance before it: no ';' stands between them")
         if self.kind not in ("id", "(", "<<"):
@@ -96,7 +100,8 @@ class UnitParser(DeclarationParser):
         if self.kind == "<=":
             return self._implied(pos, label, self.signal_assign("", target, target.pos), postponed)
         if self.kind == ":=":
-            self.fail(self.pos, "':=' assigns a variable inside a process; a signal is assigned with '<='")
+            self.misfit(self.pos, "':=' assigns a variable inside a process; a signal is assigned with '<='")
+            raise Recover
         if self.kind == "=":
             self.fail(self.pos, "'=' compares; a signal is assigned with '<='")
         if self.kind in ("generic", "port"):
@@ -125,17 +130,24 @@ class UnitParser(DeclarationParser):
             if self.accept("all"):
                 every = True
             else:
-                sensitivity.append(self.name())
-                while self.accept(","):
+                try:
                     sensitivity.append(self.name())
-            self.expect(")")
+                    while self.accept(","):
+                        sensitivity.append(self.name())
+                    self.expect(")", "after the sensitivity list")
+                except Recover:
+                    while self.kind not in (")", "is", "begin", *OBJECTS, "eof"):
+                        self.i += 1
+                    self.accept(")")
+            if every:
+                self.expect(")", "after 'all'")
         self.accept("is")
         decls = self.declarations()
         self.begin("of the process")
         body = self.statements(("end",))
         if self.kind != "end" or self.ahead() not in ("process", "postponed"):
             line = self.diagnostics.sources.place(start).line
-            self.complain(
+            self.misfit(
                 self.pos, f"'end process;' is missing for the process of line {line}, found {self.describe()}", "end-missing"
             )
             if self.kind == "end" and self.ahead() == ";" and self.ahead(2) not in (*_UNITS, "eof"):
@@ -145,7 +157,7 @@ class UnitParser(DeclarationParser):
         self.accept("postponed")
         self.expect("process")
         self.closing_name(label.lower(), "process")
-        self.expect(";")
+        self.close(";")
         return a.Process(pos, self.end, label, sensitivity, every, decls, body, postponed)
 
     def _block(self, pos: int, label: str) -> a.Concurrent:
@@ -173,7 +185,7 @@ class UnitParser(DeclarationParser):
         self.expect("end")
         self.expect("block")
         self.closing_name(label.lower(), "block")
-        self.expect(";")
+        self.close(";")
         return a.Block(pos, self.end, label, guard, generics, generic_map, ports, port_map, decls, body)
 
     def _branch_body(self) -> tuple[list[a.Decl], list[a.Concurrent]]:
@@ -267,7 +279,7 @@ class UnitParser(DeclarationParser):
         self.expect("end", "of the generate")
         self.expect("generate")
         self.closing_name(label.lower(), "generate statement")
-        self.expect(";")
+        self.close(";")
         return a.Generate(pos, self.end, label, kind, low, text, subject, branches)
 
     def _instance(self, pos: int, label: str, unit: a.Expr | None) -> a.Concurrent:
@@ -293,6 +305,8 @@ class UnitParser(DeclarationParser):
         context: list[a.Decl] = []
         while self.kind != "eof":
             start = self.i
+            if not self.astray or self._begins_unit():
+                self.new_unit()
             try:
                 if self.kind == "library":
                     context.append(self.library_clause())
@@ -316,11 +330,19 @@ class UnitParser(DeclarationParser):
                 context = []
                 if self.i == start:
                     self.i += 1
-                while self.kind not in ("eof", "entity", "architecture", "package", "configuration", "library", "context") or (
-                    self.kind in ("entity", "configuration") and self.ahead() != "id"
-                ):
+                while self.kind != "eof" and not self._begins_unit():
                     self.i += 1
         return units
+
+    def _begins_unit(self) -> bool:
+        """Whether after a mistake a unit certainly begins here."""
+        if self.kinds[self.i - 1] != ";":
+            return False
+        if self.kind == "package":
+            return self.ahead() == "body" or self.ahead(2) == "is"
+        if self.kind in ("entity", "architecture", "configuration", "context"):
+            return self.ahead() == "id" and self.ahead(2) in ("is", "of")
+        return self.kind == "library"
 
     def _is_reference(self) -> bool:
         at = 1
@@ -352,7 +374,7 @@ class UnitParser(DeclarationParser):
                 self.expect("end")
                 self.accept("configuration")
                 self.closing_name(low, "configuration")
-                self.expect(";")
+                self.close(";")
                 return a.Configuration(pos, self.end, low, text, context, entity, decls, block)
             case "context":
                 self.i += 1
@@ -373,8 +395,9 @@ class UnitParser(DeclarationParser):
                 self.expect("end")
                 self.accept("context")
                 self.closing_name(low, "context")
-                self.expect(";")
+                self.close(";")
                 return a.Context(pos, self.end, low, text, items)
+        self.astray = self.shaken
         self.missing("an entity, architecture, package or configuration")
 
     def _entity(self, context: list[a.Decl]) -> a.Unit:
@@ -387,25 +410,31 @@ class UnitParser(DeclarationParser):
         body: list[a.Concurrent] = []
         if self.accept("begin"):
             body = self.concurrents()
-        self.expect("end", "of the entity")
+        self.close("end", "of the entity")
         self.accept("entity")
         self.closing_name(low, "entity")
-        self.expect(";")
+        self.close(";")
         return a.Entity(pos, self.end, low, text, context, generics, ports, decls, body)
 
     def _architecture(self, context: list[a.Decl]) -> a.Unit:
         self.expect("architecture")
         low, text, pos = self.identifier("the name of an architecture")
-        self.expect("of")
-        entity = self.identifier("the name of an entity")[0]
-        self.expect("is")
+        entity = ""
+        try:
+            self.expect("of", f"after '{text}'")
+            entity = self.identifier("the name of an entity")[0]
+            self.expect("is", "after the head of the architecture")
+        except Recover:
+            while self.kind not in ("is", "begin", ";", "eof"):
+                self.i += 1
+            self.accept("is")
         decls = self.declarations()
         self.begin("of the architecture")
         body = self.concurrents()
-        self.expect("end", "of the architecture")
+        self.close("end", "of the architecture")
         self.accept("architecture")
         self.closing_name(low, "architecture")
-        self.expect(";")
+        self.close(";")
         return a.Architecture(pos, self.end, low, text, context, entity, decls, body)
 
 
