@@ -50,6 +50,11 @@ VERILOG = {
     "an output without reg, assigned twice": (
         "module m(input c, d, output q);\nalways @(posedge c)\n>>if (d) q <= 1;\nelse q <= 0;\nendmodule", "assign-net"),
     "a begin too many before a join": ("module m; initial fork\nbegin\n#1;\n>>join\nendmodule", "block-open"),
+    "the head of a module twice": ("module m(input a, output b);\n>>module m(input a, output b);\nassign b = a; endmodule\nmodule t; wire b; m u(1'b1, b); endmodule", "block-open"),
+    "a line of declarations twice": ("module m; wire x;\nreg a, b;\n>>reg a, b;\ninitial a = b; endmodule", "declared-twice"),
+    "a register of a bench that is not declared": (
+        "module k(input [1:0] d); endmodule\nmodule m; k u(.d(data));\ninitial begin\n>>data = 1;\ndata[0] = 0;\nend endmodule", "unknown-name"),
+    "an argument that a task lacks": ("module m; task t(input a); $display(a); endtask\ninitial begin\n>>t(1, 2);\nt(2, 3);\nend endmodule", "arguments"),
     "a misspelt initial": ("module m; reg [7:0] r;\n>>initia begin\nr[0] = 1;\nr = 2;\nend\nwire w;\nassign w = r[0]; endmodule", "syntax"),
     "a misspelt always": ("module m(input c, d, output reg q);\n>>alwas @(posedge c) begin\nq <= d;\nif (d) q <= 0; else q <= 1;\nend endmodule", "syntax"),
     "no condition in the head of a loop": ("module m; integer i; initial begin\n>>for (i = 0; i < ; i = i + 1)\n$display(i);\ni = 0;\nend endmodule", "syntax"),
@@ -144,6 +149,12 @@ SYSTEMVERILOG = {
     "an enum of an unknown width": ("module m;\n>>typedef enum logic [W:0] {A, B} st;\nst s; initial s = A; endmodule", "unknown-name"),
     "a pattern by position and by name": ("module m;\n>>int a[3] = '{9, default: 0};\ninitial $display(a[0]); endmodule", "pattern"),
     "the same the other way round": ("module m; struct {int a, b;} s; initial begin\n>>s = '{a: 9, 0};\nend endmodule", "pattern"),
+    "a method that the base lacks": (
+        "class a; int k; endclass\nclass b extends a;\nfunction int f();\n>>return super.g() + super.g();\nendfunction endclass\n"
+        "module m; b o; initial begin o = new; $display(o.f()); end endmodule", "unknown-name"),
+    "with behind a queue that is not declared": (
+        "module m; int n; initial begin\n>>n = lps.size();\nn = laps.sum() with (item + 1);\nend endmodule".replace("lps", "laps"), "unknown-name"),
+    "a module in a module": ("module m; logic a;\n>>module inner(input logic b); endmodule\ninner u(a);\ninitial a = 1; endmodule", "unsupported"),
     "a type that the package does not have": (
         "package p; typedef enum {IDLE, RUN} mode; endpackage\nmodule m;\n>>import p::IDEL;\ninitial $display(IDLE); endmodule", "unknown-name"),
     "no parenthesis behind the ports of a method": (

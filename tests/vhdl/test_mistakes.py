@@ -24,6 +24,12 @@ def process(statements: str, declarations: str = "") -> str:
 
 MISTAKES = {
     "a signal that is assigned like a variable, twice": (process("if i = 1 then\n>>s := '1';\nelse\ns := '0';\nend if;"), "assignment"),
+    "no use of textio": ("entity e is end;\narchitecture a of e is\nbegin\nprocess\n>>variable l : line;\nbegin\nwrite(l, 1);\nwriteline(output, l);\nwait;\nend process;\nend;", "undeclared"),
+    "a port that the entity lacks, connected twice": (
+        "entity k is port (a : in bit); end;\narchitecture r of k is begin end;\n"
+        + inside("signal s : bit;", ">>u : entity work.k port map (a => s, b => s);\nv : entity work.k port map (a => s, b => s);"), "port"),
+    "begin twice in a function": (
+        inside("function f(k : integer) return integer is\nbegin\n>>begin\nreturn k;\nend function;\nsignal q : integer;", "q <= f(1);"), "syntax"),
     "no type of a port of a component": (
         inside("component k is\nport (\n>>n : in ;\ny : out bit);\nend component;\nsignal a, b : bit;", "u : component k port map (a, b);"), "syntax"),
     "a misspelt begin": (inside("signal s : bit;", "process is\nvariable n : natural;\n>>bein\nn := 1;\ns <= '1';\nif n = 1 then\nwait;\nend if;\nend process;"), "syntax"),

@@ -390,12 +390,12 @@ class AssignmentElaborator(DecisionElaborator):
                 )
             if signal.kind == "net":
                 what = f"the {signal.port} port" if signal.port else "the net"
-                raise self.error_of(
-                    signal.name,
-                    tree.pos,
-                    f"{what} '{signal.name}' is a wire; an always or initial block can only assign a variable: declare it as reg",
-                    "assign-net",
+                message = (
+                    f"{what} '{signal.name}' is a wire; an always or initial block can only assign a variable: declare it as reg"
                 )
+                if signal.implicit:
+                    message = f"'{signal.name}' is not declared: {self.made_a_net(signal)}; declare it as reg, to assign it here"
+                raise self.error_of(signal.name, tree.pos, message, "unknown-name" if signal.implicit else "assign-net")
 
     def check_modport(self, tree: ast.Expr) -> None:
         """What is reached through a port with a modport is written only where that says so (25.5)."""

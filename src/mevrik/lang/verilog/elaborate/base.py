@@ -54,6 +54,11 @@ class Elaborator:
             return Abandon()
         return self.error_of(name, pos, message, "unknown-name", everywhere)
 
+    def made_a_net(self, signal: Signal) -> str:
+        """Why there is a net that nobody declared (4.5)."""
+        line = self.context.diagnostics.sources.place(signal.pos).line
+        return f"its use in line {line} made it a net of one bit"
+
     def guard_declaration(self, item: ast.Item, scope: Scope, act: Callable[[], object]) -> None:
         """As `guard`; what was to be declared is known to be lost."""
         try:

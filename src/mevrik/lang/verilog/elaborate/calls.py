@@ -125,7 +125,8 @@ class CallElaborator(SelectionElaborator):
         hidden = int(bool(sub.ports) and sub.ports[0].name.endswith(".this"))
         count = len(sub.ports) - hidden
         if len(e.args) > count:
-            raise self.error(e.pos, f"'{sub.name}' takes {counted(count, 'argument')}, {len(e.args)} are given", "arguments")
+            message = f"'{sub.name}' takes {counted(count, 'argument')}, {len(e.args)} are given"
+            raise self.error_of(f"{sub.name}()", e.pos, message, "arguments")
         found: list[ast.Expr | None] = [None] * len(sub.ports)
         places = {p.name.rpartition(".")[2]: k for k, p in enumerate(sub.ports)}
         for index, arg in enumerate(e.args):

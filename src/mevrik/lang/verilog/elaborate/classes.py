@@ -97,7 +97,8 @@ class ClassElaborator(ListElaborator):
     def no_member(self, info: ClassInfo, name: str, pos: int, known: list[str]) -> Abandon:
         if any({name, "*"} & c.scope.lost for c in info.line()):
             return Abandon()
-        return self.error(pos, f"the class '{info.tree.name}' has no member '{name}'{offered(name, known)}", "unknown-name")
+        message = f"the class '{info.tree.name}' has no member '{name}'{offered(name, known)}"
+        return self.error_of(f"{info.tree.name}.{name}", pos, message, "unknown-name", everywhere=True)
 
     def check_access(self, info: ClassInfo, name: str, pos: int) -> None:
         """Local members are for the class itself, protected ones also for what extends it (8.18)."""

@@ -94,6 +94,9 @@ class ExpressionElaborator(PatternElaborator):
             case ast.With():
                 found = self.shape_of_list_method(e)
                 if found is None:
+                    called = e.call.target if isinstance(e.call, ast.Call) else e.call
+                    if isinstance(called, ast.Member):
+                        self.shape(called.base)  # if that is nothing, it is the mistake
                     raise self.error(e.pos, "'with' follows a method of an array or queue (7.12)", "operand-type")
                 return found
             case ast.Cast():

@@ -45,7 +45,8 @@ class NameElaborator(SamplingElaborator):
         if name in scope.names:
             first, second = sorted((pos, scope.positions.get(name, 0)))  # a subprogram is announced before what stands above it
             line = self.context.diagnostics.sources.place(first).line
-            raise self.error(second, f"'{name}' is already declared in line {line}", "declared-twice")
+            again = f"line {self.context.diagnostics.sources.place(second).line} after {line}"  # with all that it declares
+            raise self.error_of(again, second, f"'{name}' is already declared in line {line}", "declared-twice")
         scope.names[name] = entity
         scope.positions[name] = pos
 
@@ -182,7 +183,7 @@ class NameElaborator(SamplingElaborator):
             if found is None and inside.loses(step.name):
                 raise Abandon
             if found is None:
-                raise self.error(step.pos, _not_there(name, step.name, inside, home), "unknown-name")
+                raise home.error_of(step.name, step.pos, _not_there(name, step.name, inside, home), "unknown-name")
             entity, name = found, step.name
             at += 1
         if path and isinstance(entity, Signal):
@@ -242,6 +243,9 @@ class NameElaborator(SamplingElaborator):
         above: UnitElaborator | None = self.itself
         if tree.name == "$root":
             return self._from_root(tree, steps)
+        info = self.itself.this_class() if tree.name == "super" else None
+        if info is not None and info.base is not None and isinstance(steps[0], ast.Member):
+            raise self.itself.no_member(info.base, steps[0].name, steps[0].pos, [])
         while above is not None:
             level += 1
             if above.module.name == tree.name:

@@ -271,6 +271,10 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             why = "is already a selection of bits" if s.partial else "is a single bit"
             if isinstance(s.type, Real):
                 why = "is a real number"
+            signal = s.signal
+            if signal is not None and signal.implicit and signal.kind == "net":
+                message = f"'{signal.name}' is not declared: {self.made_a_net(signal)}, so nothing can be selected from it"
+                raise self.error_of(signal.name, step.pos, message, "unknown-name")
             raise self.error(step.pos, f"{self.words(step.base)} {why}, so nothing can be selected from it", "select")
         (left, right), *others = s.shape.packed
         stride = s.width // (abs(left - right) + 1)

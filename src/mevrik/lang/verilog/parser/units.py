@@ -22,6 +22,7 @@ class UnitParser(ItemParser):
     def __init__(self, tokens: TokenStream, diagnostics: Diagnostics) -> None:
         super().__init__(tokens, diagnostics)
         self.setting_at = 0
+        self.open_module = False  # the last module did not end
         self.timescale: ast.Timescale | None = None
         self.nettype = "wire"
         self.cell = False
@@ -68,7 +69,10 @@ class UnitParser(ItemParser):
     def _description(self, result: ast.SourceUnit) -> None:
         kind = self.kind
         if kind in ("module", "macromodule"):
-            result.modules.append(self.module())
+            open_one = result.modules.pop() if self.open_module and result.modules else None
+            made = self.module()
+            result.modules += [x for x in (open_one,) if x is not None and x.name != made.name]  # a head that stands there twice
+            result.modules.append(made)
         elif self.sv and (kind in ("class", "virtual") or (kind == "interface" and self.ahead() == "class")):
             self.item(result.items)
         elif kind == "program" and self.sv:
@@ -149,8 +153,12 @@ class UnitParser(ItemParser):
             self.skip_to("endmodule", "always", "initial", "assign", "wire", "reg")
         nettype, cell, pull = self.nettype, self.cell, self.pull
         items = imported + self.items((closing, "module", "macromodule"))
+        while self.kind in ("module", "macromodule") and self._is_nested():
+            self._leave_nested()
+            items += self.items((closing, "module", "macromodule"))
         timescale, self.timescale = self.timescale, own
         end = self.pos
+        self.open_module = self.kind != closing
         if self.kind == closing:
             self.i += 1
             self.end_label(name, closing)
@@ -163,6 +171,21 @@ class UnitParser(ItemParser):
         return ast.Module(
             pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv, closing == "endinterface", pull=pull
         )
+
+    def _is_nested(self) -> bool:
+        """Whether the module that begins here ends within the present one: then there is an `endmodule` more to come than modules."""
+        rest = self.kinds[self.i :]
+        return self.sv and rest.count("endmodule") == rest.count("module") + rest.count("macromodule") + 1
+
+    def _leave_nested(self) -> None:
+        """A module in a module is named as not supported, and left out with its instances."""
+        self.diagnostics.error(self.pos, "a module in a module is not supported yet (IEEE 1800-2017 23.4)", "unsupported")
+        depth = 0
+        while True:
+            depth += (self.kind in ("module", "macromodule")) - (self.kind == "endmodule")
+            self.i += 1
+            if not depth:
+                return
 
     def _port_list(self) -> tuple[list[ast.Port | ast.PortRef], bool]:
         self.skip_attributes()

@@ -38,7 +38,13 @@ class Shared(Value):
 
 
 ANY_AGGREGATE = t.BaseType("an aggregate")
-OF_A_NAME = ("undeclared", "mode-in", "read-only", "assignment")  # mistakes in how something is declared, or used everywhere
+OF_A_NAME = (
+    "undeclared",
+    "mode-in",
+    "read-only",
+    "assignment",
+    "port",
+)  # mistakes in how something is declared, or used everywhere
 ANY_NULL = t.BaseType("null")
 
 
@@ -89,7 +95,8 @@ class Base:
         try:
             yield
         except Wrong as wrong:
-            said = (self.diagnostics.sources.place(wrong.pos).file, wrong.message)
+            _, clause, missing = wrong.message.partition(": add '")  # one clause brings all names of a package
+            said = (self.diagnostics.sources.place(wrong.pos).file, missing if clause else wrong.message)
             if said not in self.shared.missed:  # what a declaration is the cause of is told once in a file
                 self.diagnostics.error(wrong.pos, wrong.message, wrong.code)
             if wrong.code in OF_A_NAME:

@@ -113,5 +113,5 @@ class Cursor(cursor.Cursor):
         """The optional name after `end ...`: it has to be the one at the beginning."""
         if self.kind in ("id", "string", "char"):
             if name and self.ids[self.i].lower() != name.lower():
-                self.complain(self.pos, f"this {what} is named '{name.strip(chr(34))}', but ends as {self.describe()}", "end-name")
+                self.misfit(self.pos, f"this {what} is named '{name.strip(chr(34))}', but ends as {self.describe()}", "end-name")
             self.i += 1

@@ -358,7 +358,7 @@ class DeclarationParser(InterfaceParser):
         decls = self.declarations()
         self.begin()
         body = self.statements(("end",))
-        self.expect("end")
+        self.close("end", f"of '{spec.text}'")
         what = "function" if spec.function else "procedure"
         self.accept(what)
         self.closing_name(spec.id, what)

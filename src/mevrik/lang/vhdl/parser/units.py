@@ -95,6 +95,7 @@ class UnitParser(DeclarationParser):
         if self.kind in ("port", "generic"):
             self.fail(self.pos, f"'{self.kind} map' belongs to the instance before it: no ';' stands between them")
         if self.kind not in ("id", "(", "<<"):
+            self.astray = self.shaken
             self.missing("a concurrent statement")
         target = self.aggregate() if self.kind == "(" else self.name()
         if self.kind == "<=":
@@ -397,7 +398,7 @@ class UnitParser(DeclarationParser):
                 self.closing_name(low, "context")
                 self.close(";")
                 return a.Context(pos, self.end, low, text, items)
-        self.astray = self.shaken
+        self.astray = self.mistakes > 0  # in what went before
         self.missing("an entity, architecture, package or configuration")
 
     def _entity(self, context: list[a.Decl]) -> a.Unit:
