@@ -805,3 +805,32 @@ def test_constants_of_subprograms_as_choices(simulate: Run) -> None:
     )
     wanted = "other three four_or_five four_or_five other seven_to_nine seven_to_nine seven_to_nine other first second none"
     prints(simulate, text, "\n".join(wanted.split()).replace("_", " "))
+
+
+def test_attributes_of_all_kinds_of_things(simulate: Run) -> None:
+    """7.2: of literals and subprograms too, also where they come from a package; a signature tells overloaded ones apart."""
+    text = """package p is
+      attribute remark : string; attribute weight : integer;
+      function sum(m : integer) return integer;
+      attribute remark of sum : function is "adds all";
+      type t is (one, two); attribute remark of one : literal is "the first"; attribute remark of t : type is "a type";
+      constant k : integer := 4; attribute weight of k : constant is 17;
+    end package;
+    package body p is function sum(m : integer) return integer is begin return m; end; end package body;
+    use work.p.all; use std.textio.all;
+    entity tb is attribute remark of tb : entity is "an entity"; end entity;
+    architecture a of tb is
+      signal s : bit; attribute weight of s : signal is 3;
+      component c is end component; attribute remark of c : component is "a component";
+      attribute remark of lab : label is "a label"; attribute remark of a : architecture is "an architecture";
+      procedure pr(x : integer) is begin end; procedure pr(x : bit) is begin end;
+      attribute remark of pr[integer] : procedure is "of integer"; attribute remark of pr[bit] : procedure is "of bit";
+      procedure say(s : string) is variable l : line; begin write(l, s); writeline(output, l); end;
+    begin
+      lab : process begin
+        say(t'remark); say(one'remark); say(sum'remark); say(sum[integer return integer]'remark); say(pr[integer]'remark); say(pr[bit]'remark);
+        say(integer'image(k'weight + s'weight)); say(tb'remark); say(c'remark); say(lab'remark); say(a'remark); wait;
+      end process;
+    end architecture;"""
+    wanted = "a type\nthe first\nadds all\nadds all\nof integer\nof bit\n20\nan entity\na component\na label\nan architecture"
+    prints(simulate, text, wanted)

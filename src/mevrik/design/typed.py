@@ -350,6 +350,7 @@ class Subprogram(Identity):
     variables: list[Object] = field(default_factory=list)
     alias_of: Any = None
     end: int = 0
+    attributes: dict[str, Expr] | None = None  # of the user's (7.2)
 
     def profile(self) -> str:
         """As a message shows it: name [types] return type."""

@@ -108,7 +108,8 @@ class Attributes(Calls):
         """The value that an attribute specification gave (7.2)."""
         if not isinstance(e.prefix, (a.Name, a.Select)) or e.id in KNOWN:
             return None
-        for entity in self.denote(e.prefix) or ():
+        entities = self.denote(e.prefix) or []
+        for entity in self.with_signature(entities, e.signature) if e.signature is not None else entities:
             found: dict[str, t.Expr] | None = getattr(entity, "attributes", None)
             if found and e.id in found:
                 return found[e.id]

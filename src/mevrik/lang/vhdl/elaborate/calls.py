@@ -173,6 +173,9 @@ class Calls(Subtypes):
             )
         if self.scope.in_doubt:
             raise Quiet
+        for arg in args:
+            if arg.value is not None and not isinstance(arg.value, _NO_VALUES) and not self.types(arg.value):
+                self.value(arg.value, None)  # what has no type is the mistake
         raise Wrong(pos, self._why_none(name, candidates, args, function), "no-overload")
 
     def _best(self, found: list[tuple[t.Subprogram, Bound]]) -> list[tuple[t.Subprogram, Bound]]:
@@ -189,6 +192,7 @@ class Calls(Subtypes):
             if any(isinstance(c, GenericSubprogram) for c in candidates):
                 return f"'{name}' is a subprogram with generics; declare an instance of it with 'is new {name} generic map (...)'"
             return f"'{name}' is a {'procedure' if function else 'function'}, not a {'function' if function else 'procedure'}"
+        right = [c for c in right if c.intrinsic not in BUILTIN] or right  # of the predefined ones no profile says what they take
         reasons = [f"{c.profile()}: {self._reason(c, args)}" for c in right[:4]]
         if len(right) == 1:
             return f"this call does not fit {reasons[0]}"

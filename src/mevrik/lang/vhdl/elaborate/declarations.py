@@ -401,7 +401,7 @@ class Declarations(Subprograms):
         if found is not None and not isinstance(found[0], (t.Object, Alias)):
             chosen = found
             if d.signature is not None:
-                chosen = self._with_signature(found, d.signature)
+                chosen = self.with_signature(found, d.signature)
                 if not chosen:
                     raise Wrong(d.pos, "nothing of this name has that signature", "alias")
             for x in chosen:
@@ -426,13 +426,8 @@ class Declarations(Subprograms):
                 value = t.Convert(subtype, d.pos, value, True) if not _is_signal(inner) else _rebound(value, subtype)
         self.scope.declare(d.id, Alias(value, d.pos), d.pos, d.text)
 
-    def _with_signature(self, found: list[Any], signature: a.Signature) -> list[Any]:
-        params = [self.type_mark(p).type for p in signature.params]
-        result = self.type_mark(signature.result).type if signature.result is not None else None
-        return [x for x in found if self._has_signature(x, params, result)]
-
     def _declared(self, operator: str, signature: a.Signature) -> bool:
-        return bool(self._with_signature(self.scope.lookup(operator), signature))
+        return bool(self.with_signature(self.scope.lookup(operator), signature))
 
     def _alias_predefined(self, d: a.AliasDecl, operator: str, signature: a.Signature) -> None:
         """Another name of an operator that comes with its types (9.2) is a function that applies it."""
@@ -456,15 +451,6 @@ class Declarations(Subprograms):
             if not any(isinstance(x, Literal) and x.type.type is kind for x in there):
                 there.append(Literal(subtype, value, name))
 
-    def _has_signature(self, x: Any, params: list[t.BaseType], result: t.BaseType | None) -> bool:
-        if isinstance(x, Literal):
-            return not params and x.type.type is result
-        return (
-            isinstance(x, t.Subprogram)
-            and [p.subtype.type for p in x.params] == params
-            and (x.result.type if x.result is not None else None) is result
-        )
-
     def _disconnect(self, d: a.DisconnectSpec) -> None:
         """7.4: when the drivers of guarded signals let go."""
         after = self.known(self.value(d.after, self.std.time))
@@ -483,15 +469,16 @@ class Declarations(Subprograms):
             raise Wrong(d.pos, f"there is no attribute '{d.id}'", "attribute")
         value = self.value(d.value, found[0].subtype)
         self.check_value(value, found[0].subtype, d.value.pos)
-        for name, _ in d.entities:
+        for name, signature in d.entities:
             if name not in ("all", "others"):
                 self._check_class(d, name)
             for named in [name] if name not in ("all", "others") else self._of_class(d.kind):
                 key = ("attribute", d.id, named)
                 if name == "others" and key in self.scope.names:  # type: ignore[comparison-overlap]
                     continue
-                for x in self.scope.direct(named):
-                    if isinstance(x, (t.Object, TypeName)):
+                found_here = self.scope.direct(named)
+                for x in self.with_signature(found_here, signature) if signature is not None else found_here:
+                    if isinstance(x, (t.Object, TypeName, t.Subprogram, Literal)):
                         x.attributes = {**(x.attributes or {}), d.id: value}
                 self.scope.names[key] = [value]  # type: ignore[index]
 

@@ -37,6 +37,7 @@ class Literal(Identity):
     value: int
     name: str
     pos: int = 0
+    attributes: dict[str, t.Expr] | None = None
 
 
 class UnitName(Identity):

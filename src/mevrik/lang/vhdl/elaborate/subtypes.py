@@ -8,7 +8,7 @@ from mevrik.design import typed as t
 from mevrik.lang.diagnostics import counted
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.base import Base
-from mevrik.lang.vhdl.elaborate.scope import Alias, TypeName, Wrong
+from mevrik.lang.vhdl.elaborate.scope import Alias, Literal, TypeName, Wrong
 
 
 class Subtypes(Base):
@@ -250,6 +250,20 @@ class Subtypes(Base):
         if entity.value is not None and entity.subtype.scalar:
             return t.Const(entity.subtype, pos, entity.value)
         return t.Ref(entity.subtype, pos, entity)
+
+    def with_signature(self, found: list[Any], signature: a.Signature) -> list[Any]:
+        params = [self.type_mark(p).type for p in signature.params]
+        result = self.type_mark(signature.result).type if signature.result is not None else None
+        return [x for x in found if self._has_signature(x, params, result)]
+
+    def _has_signature(self, x: Any, params: list[t.BaseType], result: t.BaseType | None) -> bool:
+        if isinstance(x, Literal):
+            return not params and x.type.type is result
+        return (
+            isinstance(x, t.Subprogram)
+            and [p.subtype.type for p in x.params] == params
+            and (x.result.type if x.result is not None else None) is result
+        )
 
 
 def _takes_many(p: t.Object, subtype: t.Subtype) -> bool:
