@@ -17,6 +17,16 @@ CASES = [
     ("always @* case ({a, b}) 2'b00: y = 0; 2'b01: y = 1; 2'b10: y = 1; endcase", "latch", "'y' keeps"),
     ("always @(posedge a) begin y = b; end always @(posedge b) y <= a;", "mixed-assignment", "depend on the order"),
     ("always @(posedge a or b) if (b) y <= 0; else y <= ~y;", "edge-and-level", "each change of 'b'"),
+    (
+        "always @(posedge a or negedge b) if (b) y <= 0; else y <= ~y;",
+        "reset-edge",
+        "the negedge of 'b', but its first branch is for 'b' being 1",
+    ),
+    (
+        "always @(posedge a or posedge b) begin if (!b) y <= 0; else y <= ~y; end",
+        "reset-edge",
+        "test for 1, or wait for the negedge",
+    ),
     ("always @(posedge a) y <= b; always @(negedge a) y <= ~b;", "two-writers", "also written"),
     ("reg [2:0] n; always @* begin y = n == 4'd9; n = {a, b, a}; end", "never-true", "does not fit into 3 bits"),
 ]

@@ -155,6 +155,14 @@ SYSTEMVERILOG = {
     "with behind a queue that is not declared": (
         "module m; int n; initial begin\n>>n = lps.size();\nn = laps.sum() with (item + 1);\nend endmodule".replace("lps", "laps"), "unknown-name"),
     "a module in a module": ("module m; logic a;\n>>module inner(input logic b); endmodule\ninner u(a);\ninitial a = 1; endmodule", "unsupported"),
+    "a name that the modport leaves out": (
+        "interface i; logic a, b; modport m(input a); endinterface\nmodule k(i.m p, output logic q);\nassign q = p.a;\n>>initial if (p.b) $display(p.b);\n"
+        "endmodule\nmodule t; i p(); logic q; k u(p, q); initial p.a = p.b; endmodule", "modport"),
+    "an assignment as the value of another": ("module m; logic [1:0] a; logic b;\n>>assign b = (a = 2);\ninitial a = 0; endmodule", "assignment-in-condition"),
+    "endmodule of an interface": ("interface i; logic a;\n>>endmodule\nmodule t; i p(); initial p.a = 1; endmodule", "block-open"),
+    "no endpackage": ("package p; parameter N = 1;\n>>interface i; logic a; endinterface\nclass c; function new; endfunction endclass\nmodule t; i x(); endmodule", "block-open"),
+    "end of a class": ("class c; int k;\nfunction new(int k);\nthis.k = k;\nendfunction\n>>end\nmodule t; c o; initial o = new(1); endmodule", "block-open"),
+    "a static property of a class with a dot": ("class c; static int k; endclass\nmodule t; initial\n>>$display(c.k);\nendmodule", "class"),
     "a type that the package does not have": (
         "package p; typedef enum {IDLE, RUN} mode; endpackage\nmodule m;\n>>import p::IDEL;\ninitial $display(IDLE); endmodule", "unknown-name"),
     "no parenthesis behind the ports of a method": (

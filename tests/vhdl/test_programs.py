@@ -308,6 +308,7 @@ def test_errors_of_a_run_name_statement_value_and_bounds(tmp_path: Path) -> None
 def test_endless_things_are_stopped(tmp_path: Path) -> None:
     cases = {
         "signal s : bit;|s <= not s;": "never settles",
+        "signal s : bit; signal r : bit := '1'; signal n : natural;|s <= not s; process (s, r) begin if r = '1' then n <= 0; elsif s'event and s = '1' then n <= n + 1; end if; end process;": "never settles",
         "|process begin loop null; end loop; end process;": "this loop never ends",
         "function f(n : integer) return integer is begin return f(n) + 1; end; |process variable i : integer; begin i := f(i); wait; end process;": "calls itself without end",
     }

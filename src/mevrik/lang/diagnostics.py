@@ -64,14 +64,19 @@ class Diagnostics(Value):
 
     def _add(self, severity: str, pos: int, message: str, code: str, mend: Mend | None = None, once: str = "") -> None:
         key = (code, 0, once) if once else (code, pos, message)
+        place = self.sources.place(pos)
         if key not in self._seen:
             self._seen.add(key)
             self._keys.append(key)
-            place = self.sources.place(pos)
             self.items.append(Diagnostic(severity, code, message, place, mend or _rename(message, place)))
+        elif once:
+            at = self._keys.index(key)
+            said = self.items[at].place
+            if said.file == place.file and (place.line, place.column) < (said.line, said.column):
+                self.items[at] = Diagnostic(severity, code, message, place, mend or _rename(message, place))
 
     def error(self, pos: int, message: str, code: str, mend: Mend | None = None, once: str = "") -> None:
-        """`once`: what is told at its first place only."""
+        """`once`: what is told once, at its first place in the file, wherever it was met first."""
         self._add("error", pos, message, code, mend, once)
 
     def warning(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:

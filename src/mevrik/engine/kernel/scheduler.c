@@ -548,7 +548,7 @@ static void run_batch(void) {
         } else run(number);
     }
     K.delta++;
-    if (UNLIKELY(++K.batches > K.delta_limit)) never_settles();
+    if (UNLIKELY(++K.batches > K.delta_limit || K.delta > K.delta_limit)) never_settles();
 }
 
 static __attribute__((noinline)) void settle(void) {
@@ -557,6 +557,7 @@ static __attribute__((noinline)) void settle(void) {
         if (S->head != S->tail) {
             run_batch();
         } else if (typed_due()) {
+            if (UNLIKELY(K.delta > K.delta_limit)) never_settles();         /* the functions of edges count their deltas, not batches */
             typed_update();
         } else if (inactive_count) {
             for (u64 i = 0; i < inactive_count; i++)

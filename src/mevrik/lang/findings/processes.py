@@ -7,8 +7,10 @@ from collections.abc import Iterable, Iterator
 
 from mevrik.design import nodes as n
 from mevrik.design import walk
+from mevrik.design.evaluate import Evaluator, NotConstant
 from mevrik.design.types import Vec
 from mevrik.design.unit import Process, Signal, Unit
+from mevrik.design.values import Logic
 from mevrik.lang.diagnostics import Mend, replacement
 from mevrik.lang.findings.base import Looker
 from mevrik.lang.findings.bodies import Body
@@ -26,6 +28,7 @@ class ProcessFindings(Looker):
                 self._latch(body.process)
             else:
                 self._edges_and_levels(body)
+                self._reset_against_its_edge(body)
         self._styles(procedures)
         self._writers(procedures)
         self._readers(registers)
@@ -92,6 +95,28 @@ class ProcessFindings(Looker):
                         "path, or give it a value first",
                         "latch",
                     )
+
+    def _reset_against_its_edge(self, body: Body) -> None:
+        """`negedge rst_n` with `if (rst_n)`, or the like: at the edge of the reset the process does what belongs to the clock."""
+        sense = body.process.sense or ()
+        first = next(iter(body.process.body), None)
+        while isinstance(first, n.Block):
+            first = next(iter(first.body), None)
+        if len(sense) < 2 or not isinstance(first, n.If) or not first.other:
+            return
+        read = {ref.signal for ref in walk.reads_of(first.cond)}
+        for s in sense:
+            signals = [ref.signal for ref in walk.reads_of(s.expr)]
+            if s.edge not in ("posedge", "negedge") or len(signals) != 1 or read != set(signals):
+                continue
+            level = int(s.edge == "posedge")
+            if _holds_at(first.cond, signals[0], level) is False and _holds_at(first.cond, signals[0], 1 - level):
+                name, other = signals[0].name, "negedge" if level else "posedge"
+                message = (
+                    f"the process waits for the {s.edge} of '{name}', but its first branch is for '{name}' being {1 - level}: at that edge it "
+                    f"does what belongs to the clock; test for {level}, or wait for the {other}"
+                )
+                self.warn(self.pos(first.site), message, "reset-edge")
 
     def _edges_and_levels(self, body: Body) -> None:
         """A register that takes a new value at an edge, and also whenever some other signal changes in either direction."""
@@ -253,3 +278,14 @@ def _values(value: int, free: int) -> Iterator[int]:
 def _is_counter(signal: Signal) -> bool:
     """An integer variable: in a combinational process it counts the rounds of a loop."""
     return isinstance(signal.type, Vec) and signal.type.width == 32 and signal.type.signed
+
+
+def _holds_at(cond: n.Expr, signal: Signal, level: int) -> bool | None:
+    """Whether a condition that reads one signal holds where that is 0 or 1; None where that isn't known."""
+    if not isinstance(signal.type, Vec) or signal.type.width != 1:
+        return None
+    try:
+        found = Evaluator(lambda s, element: Logic(1, level)).logic(cond)
+    except NotConstant:
+        return None
+    return None if found.unk else bool(found.val)

@@ -178,6 +178,12 @@ class NameElaborator(SamplingElaborator):
                 at, step = 0, steps[0]
                 assert isinstance(step, ast.Member)
             found = inside.names.get(step.name)
+            listed = home.modports.get(entity.modport) if isinstance(entity, InterfacePort) and view is None else None
+            if listed and step.name not in listed and isinstance(found, Signal) and isinstance(entity, InterfacePort):
+                message = (
+                    f"'{step.name}' is not in the modport '{entity.modport}' of '{home.module.name}': it can't be used here (25.5)"
+                )
+                raise self.error_of(f"{entity.modport}.{step.name}", step.pos, message, "modport")
             if found is None and home.announce_blocks():
                 found = inside.names.get(step.name)
             if found is None and inside.loses(step.name):

@@ -139,6 +139,10 @@ class SelectionElaborator(ClassElaborator, Elaborator):
         if isinstance(entity, PropertyName):
             event = self.sequence_event(entity)
             return Selected(Shape(event.type), event.type, signal=event)
+        owner = self.class_named(e.base.name) if isinstance(e, ast.Member) and isinstance(e.base, ast.Name) else None
+        if owner is not None and isinstance(e, ast.Member):
+            message = f"'{owner.tree.name}' is a class: what is static in it is written {owner.tree.name}::{e.name} (8.23)"
+            raise self.error(e.pos, message, "class")
         raise self.error(e.pos, f"{self.words(e)} is {kind_of(entity)}; a signal or constant is needed here", "not-a-value")
 
     def sequence_event(self, named: PropertyName) -> Signal:

@@ -358,6 +358,10 @@ class UnitElaborator(SubprogramElaborator):
         if found is not None and found.dims and found.signal is not None:
             self._continuous_array(item, found, site)
             return
+        for inner in ast.within(item.value) if self.module.sv else ():
+            if isinstance(inner, ast.AssignExpr):
+                message = "'=' assigns here, which only a statement may do (11.3.6); '==' compares"
+                raise self.error(inner.pos, message, "assignment-in-condition")
         places = self.place(item.target)
         self.check_modport(item.target)
         for p in places:

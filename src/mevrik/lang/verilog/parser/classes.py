@@ -36,7 +36,7 @@ class ClassParser(SubprogramParser):
             interfaces += self._class_names()
         self.expect(";", f"after the head of class '{name}'")
         items: list[ast.ClassItem] = []
-        while self.kind not in ("endclass", "eof", "endmodule", "endpackage", "module", "program", "package"):
+        while self.kind not in ("endclass", "eof", "end", "endmodule", "endpackage", "module", "program", "package"):
             start, mistakes = self.i, self.mistakes
             try:
                 self._class_item(items, name)
@@ -52,6 +52,7 @@ class ClassParser(SubprogramParser):
             self.misfit(
                 self.pos, f"'endclass' expected before {self.describe()}: class '{name}' of line {line} is still open", "block-open"
             )
+            self.accept("end")
         return ast.ClassDecl(pos, name, base, abstract, items, params, interfaces, interface, base_arguments)
 
     def _class_names(self) -> list[ast.DataType]:

@@ -40,7 +40,7 @@ class ItemParser(InstanceParser):
     def items(self, closing: tuple[str, ...]) -> list[ast.Item]:
         """Items up to one of `closing`, which is left to the caller."""
         found: list[ast.Item] = []
-        while self.kind not in closing and self.kind != "eof":
+        while self.kind != "eof" and (self.kind not in closing or (self.kind == "interface" and self.ahead() == "class")):
             start, mistakes, astray = self.i, self.mistakes, self.astray
             try:
                 self.item(found)

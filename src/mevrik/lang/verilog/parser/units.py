@@ -116,9 +116,12 @@ class UnitParser(ItemParser):
         self.expect(";", f"after the head of package '{name}'")
         before = set(self.types)
         own = self.timescale
-        items = self.items(("endpackage",))
-        end = self.expect("endpackage", f"to close package '{name}'")
-        self.end_label(name, "endpackage")
+        items = self.items(("endpackage", "module", "macromodule", "package", "program", "interface"))
+        end = self.pos
+        if self.accept("endpackage"):
+            self.end_label(name, "endpackage")
+        else:
+            self._still_open("endpackage", "package", name, pos)
         self.package_types[name] = self.types - before
         made = ast.Module(pos, name, [], [], True, items, end, self.timescale, self.nettype, False, self.sv)
         self.timescale = own
@@ -152,10 +155,14 @@ class UnitParser(ItemParser):
         except Recover:
             self.skip_to("endmodule", "always", "initial", "assign", "wire", "reg")
         nettype, cell, pull = self.nettype, self.cell, self.pull
-        items = imported + self.items((closing, "module", "macromodule"))
+        other = (
+            ("endmodule", "endinterface", "endprogram") if closing != "endmodule" else ("endinterface", "endpackage", "endprogram")
+        )
+        ends = (closing, "module", "macromodule", *(other if self.sv else ()))
+        items = imported + self.items(ends)
         while self.kind in ("module", "macromodule") and self._is_nested():
             self._leave_nested()
-            items += self.items((closing, "module", "macromodule"))
+            items += self.items(ends)
         timescale, self.timescale = self.timescale, own
         end = self.pos
         self.open_module = self.kind != closing
@@ -163,14 +170,18 @@ class UnitParser(ItemParser):
             self.i += 1
             self.end_label(name, closing)
         else:
-            line = self.diagnostics.sources.place(pos).line
-            self.misfit(
-                end, f"'{closing}' expected before {self.describe()}: module '{name}' of line {line} is still open", "block-open"
-            )
+            self._still_open(closing, closing.removeprefix("end"), name, pos)
+            if self.kind in other:  # the wrong word, but its end
+                self.i += 1
         self._apply_settings()
         return ast.Module(
             pos, name, params, ports, ansi, items, end, timescale, nettype, cell, self.sv, closing == "endinterface", pull=pull
         )
+
+    def _still_open(self, closing: str, what: str, name: str, pos: int) -> None:
+        line = self.diagnostics.sources.place(pos).line
+        message = f"'{closing}' expected before {self.describe()}: {what} '{name}' of line {line} is still open"
+        self.misfit(self.pos, message, "block-open")
 
     def _is_nested(self) -> bool:
         """Whether the module that begins here ends within the present one: then there is an `endmodule` more to come than modules."""

@@ -28,7 +28,7 @@ class Shared(Value):
     constants: list[t.Object] = field(default_factory=list)
     roots: list[t.RootSignal] = field(default_factory=list)
     processes: list[t.Process] = field(default_factory=list)
-    missed: set[tuple[str, str]] = field(default_factory=set)  # use clauses that are missing: the file, and what was said of it
+    repeated: int = 0  # how often a mistake was met that was told already
     size: int = 0
 
     def allocate(self, size: int, align: int = 8) -> int:
@@ -89,18 +89,26 @@ class Base:
             for name, value in kept.items():
                 setattr(self, name, value)
 
+    def mark(self) -> tuple[int, int]:
+        """A point that `failed_since` takes."""
+        return self.diagnostics.mark(), self.shared.repeated
+
+    def failed_since(self, mark: tuple[int, int]) -> bool:
+        """Whether there was a mistake since a mark, told or known from before."""
+        return self.diagnostics.failed_since(mark[0]) or self.shared.repeated > mark[1]
+
     @contextmanager
     def careful(self) -> Iterator[None]:
         """A place where analysis goes on after a mistake."""
         try:
             yield
         except Wrong as wrong:
-            _, clause, missing = wrong.message.partition(": add '")  # one clause brings all names of a package
-            said = (self.diagnostics.sources.place(wrong.pos).file, missing if clause else wrong.message)
-            if said not in self.shared.missed:  # what a declaration is the cause of is told once in a file
-                self.diagnostics.error(wrong.pos, wrong.message, wrong.code)
-            if wrong.code in OF_A_NAME:
-                self.shared.missed.add(said)
+            once, mark = "", self.diagnostics.mark()
+            if wrong.code in OF_A_NAME:  # what a declaration is the cause of is told once in a file
+                _, clause, missing = wrong.message.partition(": add '")  # one clause brings all names of a package
+                once = f"{self.diagnostics.sources.place(wrong.pos).file}: {missing if clause else wrong.message}"
+            self.diagnostics.error(wrong.pos, wrong.message, wrong.code, once=once)
+            self.shared.repeated += self.diagnostics.mark() == mark
         except Quiet:
             pass
         except RecursionError:

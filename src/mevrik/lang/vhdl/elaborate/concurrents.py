@@ -80,7 +80,7 @@ class Concurrents(Instances):
                         raise Wrong(e.pos, "a name in a sensitivity list has to be known before the run", "sensitivity")
                     process.sensitivity.append(value)
             process.decls = self.declare_all(s.decls)
-            mark = self.diagnostics.mark()
+            mark = self.mark()
             with self.inside(self.scope, running=True):
                 process.body = self.statements(s.body)
             process.decls += self.out
@@ -89,7 +89,7 @@ class Concurrents(Instances):
                 process.sensitivity = unique(x for item in process.body for x in signals_read(item, seen))
             elif s.implied:
                 self._implied(process, s)
-            elif s.sensitivity is None and not _waits(process.body) and not self.diagnostics.failed_since(mark):
+            elif s.sensitivity is None and not _waits(process.body) and not self.failed_since(mark):
                 name = f"process '{s.label}'" if s.label else "this process"
                 self.diagnostics.warning(
                     s.pos,

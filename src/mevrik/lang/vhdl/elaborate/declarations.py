@@ -33,7 +33,7 @@ class Declarations(Subprograms):
         for d in decls:
             outer, self.out = self.out, []
             self._cache.clear()
-            mark = self.diagnostics.mark()
+            mark = self.mark()
             whole = False  # stays so too where a declaration is given up quietly, for it needs a broken one
             try:
                 with self.careful():
@@ -43,7 +43,7 @@ class Declarations(Subprograms):
                 made += self.out
                 self.out = outer
             given_up = isinstance(d, a.ObjectDecl) and any(name[0] not in self.scope.names for name in d.names)
-            if not whole or given_up or self.diagnostics.failed_since(mark):
+            if not whole or given_up or self.failed_since(mark):
                 self._break(d)
         self._check_bodies(decls)
         return made

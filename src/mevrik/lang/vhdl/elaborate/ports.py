@@ -32,9 +32,9 @@ class Ports(Declarations):
         path: str,
     ) -> None:
         flat = [(name, text, at, d) for d in ports for name, text, at in d.names]
-        mark = self.diagnostics.mark()
+        mark = self.mark()
         whole, parts = self._associate(flat, port_map or [], what)
-        wrong = self.diagnostics.failed_since(mark)  # then what is missing is its consequence
+        wrong = self.failed_since(mark)  # then what is missing is its consequence
         for name, text, at, d in flat:
             with self.careful():
                 assert d.subtype is not None

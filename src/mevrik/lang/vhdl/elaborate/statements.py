@@ -319,10 +319,10 @@ class Statements(Choices):
         broken = False
         for choices, body, _ in s.arms:
             found: list[t.Expr | t.Bounds] = []
-            mark = self.diagnostics.mark()
+            mark = self.mark()
             with self.careful():
                 found = self.choices(choices, subject)
-            broken = broken or self.diagnostics.failed_since(mark)
+            broken = broken or self.failed_since(mark)
             hidden, self.out = self.out, []
             arms.append((found, self.statements(body)))
             self.out = hidden

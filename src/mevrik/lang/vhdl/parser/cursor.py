@@ -14,6 +14,7 @@ _OTHER_OPERATORS = {  # what other languages write: the token before, the token 
     ("=", "="): "'is equal' is a single '='",
     ("&", "&"): "'and' is written as a word",
     ("|", "|"): "'or' is written as a word",
+    ("", ":="): "':=' assigns, '=' compares",
     ("", "!"): "'is not equal' is written '/=', and 'not' as a word",
 }
 

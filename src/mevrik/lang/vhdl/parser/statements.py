@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NoReturn
 
 from mevrik.lang.cursor import Recover
+from mevrik.lang.diagnostics import Mend, replacement
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.parser.expressions import ExpressionParser
 
@@ -24,6 +25,7 @@ _OUTSIDE = (
 )
 
 
+_ELSIF = ("elseif", "elif", "elsf", "elsiff")
 _JOINED = {f"end{word}": word for word in ("if", "case", "loop", "process")}
 
 
@@ -33,6 +35,11 @@ class StatementParser(ExpressionParser):
         while self.kind not in stops and self.kind != "eof":
             start, mistakes = self.i, self.mistakes
             if self._opens_outside():
+                return found
+            if "elsif" in stops and self.kind == "id" and self.ids[self.i] in _ELSIF:
+                mend = replacement(self.diagnostics.sources, self.pos, self.texts[self.i], "elsif", "Write elsif")
+                self.complain(self.pos, f"'{self.texts[self.i]}' is written 'elsif'", "syntax", mend)
+                self.kinds[self.i] = "elsif"
                 return found
             try:
                 found.append(self.statement())
@@ -96,6 +103,9 @@ class StatementParser(ExpressionParser):
                 return a.NullStmt(pos, self.end, label)
             case "with":
                 return self.selected(label)
+            case "when":
+                self.misfit(self.pos, "this 'when' belongs to no 'case'")
+                raise Recover
             case "else" | "elsif":
                 self.misfit(self.pos, f"this '{self.kind}' belongs to no 'if'; is there an 'end if' or a ';' too many before it?")
                 raise Recover
@@ -257,10 +267,14 @@ class StatementParser(ExpressionParser):
         while self.kind == "when":
             at = self.pos
             self.i += 1
-            if self.kind == "id" and self.ahead() == ":" and self.ahead(2) != "=":
+            if self.kind == "id" and self.ahead() == ":" and self.ahead(2) != "=" and self._arrow_comes():
                 self.i += 2
             chosen = self.choices()
-            self.expect("=>", "after the choices")
+            if self.kind == ":":
+                self.complain(self.pos, "'=>' expected after the choices, found ':'", "syntax", self._instead_of_colon())
+                self.i += 1
+            else:
+                self.expect("=>", "after the choices")
             arms.append((chosen, self.statements(("when", "end")), at))
         end = self.close("end", "of the 'case'")
         if self.kind != "case":
@@ -270,6 +284,16 @@ class StatementParser(ExpressionParser):
         self.closing_name(label, "statement")
         self.close(";")
         return a.Case(pos, self.end, label, subject, matching, arms)
+
+    def _arrow_comes(self) -> bool:
+        """Whether the alternative that begins here has an arrow behind its choices."""
+        at = self.i
+        while self.kinds[at] not in ("=>", ";", "when", "end", "eof"):
+            at += 1
+        return self.kinds[at] == "=>"
+
+    def _instead_of_colon(self) -> Mend:
+        return replacement(self.diagnostics.sources, self.pos, ":", "=>", "Write =>")
 
     def _loop(self, label: str) -> a.Stmt:
         pos = self.pos
