@@ -38,6 +38,7 @@ class Shared(Value):
 
 
 ANY_AGGREGATE = t.BaseType("an aggregate")
+OF_A_TYPE = ("type", "no-operator", "no-overload")
 OF_A_NAME = (
     "undeclared",
     "mode-in",
@@ -103,6 +104,8 @@ class Base:
         try:
             yield
         except Wrong as wrong:
+            if wrong.code in OF_A_TYPE and self.scope.in_doubt:
+                return  # what a use clause should have brought would perhaps fit
             once, mark = "", self.diagnostics.mark()
             if wrong.code in OF_A_NAME:  # what a declaration is the cause of is told once in a file
                 _, clause, missing = wrong.message.partition(": add '")  # one clause brings all names of a package
