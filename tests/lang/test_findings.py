@@ -143,6 +143,18 @@ FLAWS = [
         "module m(input c, r, output reg [3:0] q);\nalways @(posedge c)\n  if (r) q <= 0; else q <= q + 1;\nendmodule",
     ),
     (
+        "edge-missing",
+        "module m(input c, r, d, output reg [3:0] q);\nalways @(c)\n  if (r) q <= 0; else q <= q + d;\nendmodule",
+        2,
+        "module m(input c, r, d, output reg [3:0] q);\nalways @(negedge c)\n  if (r) q <= 0; else q <= q + d;\nendmodule",
+    ),
+    (
+        "never-starts",
+        "module m(output q);\nreg c;\nalways #5 c = ~c;\nassign q = c;\nendmodule",
+        2,
+        "module m(output q);\nreg c;\ninitial c = 0;\nalways #5 c = ~c;\nassign q = c;\nendmodule",
+    ),
+    (
         "comb-loop",
         "module m(input a, output y);\nwire u;\nassign u = a ^ y;\nassign y = ~u;\nendmodule",
         3,

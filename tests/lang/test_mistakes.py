@@ -55,6 +55,11 @@ VERILOG = {
     "a register of a bench that is not declared": (
         "module k(input [1:0] d); endmodule\nmodule m; k u(.d(data));\ninitial begin\n>>data = 1;\ndata[0] = 0;\nend endmodule", "unknown-name"),
     "an argument that a task lacks": ("module m; task t(input a); $display(a); endtask\ninitial begin\n>>t(1, 2);\nt(2, 3);\nend endmodule", "arguments"),
+    "a semicolon at the end of a macro": ("`define WIDTH 8;\nmodule m;\n>>reg [`WIDTH-1:0] a;\ninitial a = 0; endmodule", "syntax"),
+    "no endcase before more statements": (
+        "module m; reg [1:0] a; reg b; initial begin\ncase (a)\n0: b = 1;\n1: b = 0;\n>>b = a[0];\na = 2;\n$display(b);\nend endmodule", "block-open"),
+    "parameter values behind the name of an instance": ("module k #(parameter W = 1)(input a); endmodule\nmodule m; reg r;\n>>k u #(2) (r);\ninitial r = 0; endmodule", "syntax"),
+    "a condition behind else": ("module m; reg a, b; initial begin\nif (a) b = 1;\n>>else (b) begin\nb = 0;\na = 1;\nend\nend endmodule", "syntax"),
     "a misspelt initial": ("module m; reg [7:0] r;\n>>initia begin\nr[0] = 1;\nr = 2;\nend\nwire w;\nassign w = r[0]; endmodule", "syntax"),
     "a misspelt always": ("module m(input c, d, output reg q);\n>>alwas @(posedge c) begin\nq <= d;\nif (d) q <= 0; else q <= 1;\nend endmodule", "syntax"),
     "no condition in the head of a loop": ("module m; integer i; initial begin\n>>for (i = 0; i < ; i = i + 1)\n$display(i);\ni = 0;\nend endmodule", "syntax"),

@@ -32,9 +32,6 @@ MISTAKES = {
         inside("function f(k : integer) return integer is\nbegin\n>>begin\nreturn k;\nend function;\nsignal q : integer;", "q <= f(1);"), "syntax"),
     "elseif": (process("if i = 1 then\ns <= '1';\n>>elseif i = 2 then\ncase i is\nwhen 2 => s <= '0';\nwhen others => null;\nend case;\nelse\ns <= 'Z';\nend if;"), "syntax"),
     "a colon behind a choice": (process("case i is\n>>when 1 : s <= '1';\nwhen 2 => if s = '1' then t <= '1'; end if;\nwhen others => null;\nend case;"), "syntax"),
-    "no library clause in two units": (
-        ">>use ieee.std_logic_1164.all;\nentity k is end;\narchitecture r of k is signal s, a : std_logic; begin s <= a; end;\n"
-        "use ieee.std_logic_1164.all;\n" + inside("signal s : std_logic;", "u : entity work.k;"), "undeclared"),
     "arithmetic with a vector in an argument": (process(">>i <= to_integer(v + 1);"), "no-operator"),
     "no type of a port of a component": (
         inside("component k is\nport (\n>>n : in ;\ny : out bit);\nend component;\nsignal a, b : bit;", "u : component k port map (a, b);"), "syntax"),

@@ -23,6 +23,8 @@ class ProcessFindings(Looker):
         procedures = [self.bodies.of(p) for p in unit.processes if not p.hidden and p.kind in ("always", "always_comb")]
         registers = [body for body in procedures if body.clocked]
         for body in procedures:
+            if body.combinational and self._edge_is_missing(body):
+                continue
             if body.combinational:
                 self._sensitivity(body.process, unit)
                 self._latch(body.process)
@@ -59,6 +61,18 @@ class ProcessFindings(Looker):
                 "sensitivity",
                 self._every_signal(process.pos),
             )
+
+    def _edge_is_missing(self, body: Body) -> bool:
+        """`always @(clk)` before nonblocking assignments that don't read the clock: told instead of what else would follow from it."""
+        sense = {r.signal for s in body.process.sense or () for r in walk.reads_of(s.expr)}
+        written = [s for s in body.statements if isinstance(s, (n.Assign, n.Schedule))]
+        read = {r.signal for r in body.all_reads}
+        if not body.process.explicit or len(sense) != 1 or sense & read or not all(isinstance(s, n.Schedule) for s in written):
+            return False
+        name = next(iter(sense)).name
+        message = f"this runs at both edges of '{name}', which it doesn't read: a register takes one; write posedge {name} or negedge {name}"
+        self.warn(body.process.pos, message, "edge-missing")
+        return True
 
     def _every_signal(self, pos: int) -> Mend | None:
         """The list of signals behind `always`, as it is written, becomes @*."""

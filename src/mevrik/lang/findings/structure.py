@@ -27,6 +27,7 @@ class StructureFindings(Looker):
         for signal in unit.signals:
             if not signal.implicit and not signal.forced and signal.pos and not self.linked:
                 self._never_driven(unit, signal, signal in written, signal in read)
+        self._never_started(unit)
         self._several_drivers(unit)
         self._driven_inputs(unit)
         self._never_known(unit)
@@ -51,6 +52,30 @@ class StructureFindings(Looker):
                 self.warn(signal.pos, f"nothing drives '{signal.name}': it is read as z", "undriven")
             elif four:
                 self.warn(signal.pos, f"'{signal.name}' is read but never assigned: it stays x", "undriven")
+
+    def _never_started(self, unit: Unit) -> None:
+        """`always #5 clk = ~clk;` of a variable that nobody gives a first value: the inverse of x is x."""
+        values: dict[Signal, list[n.Expr | None]] = {}
+        for body in self.bodies.of_unit(unit):
+            for s in body.statements:
+                value = s.value if isinstance(s, (n.Assign, n.Schedule)) and len(s.target) == 1 else None
+                for place in walk.targets(s):
+                    values.setdefault(place.signal, []).append(value)
+        for signal, given in values.items():
+            four = isinstance(signal.type, Vec) and signal.type.four
+            if (
+                not four
+                or signal.init is not None
+                or signal.kind != "var"
+                or signal.implicit
+                or signal in self.from_afar
+                or signal.forced
+            ):
+                continue
+            if signal not in set(unit.signals) or not all(_inverts(v, signal) for v in given):
+                continue
+            message = f"'{signal.name}' is x at first, and inverting it leaves it x: give it a first value, as in {signal.name} = 0"
+            self.warn(signal.pos, message, "never-starts")
 
     def _driven_inputs(self, unit: Unit) -> None:
         """An input that the module itself drives (IEEE 1364-2005 12.3.9.2); what a port is only a name for gets its value from that."""
@@ -243,3 +268,10 @@ def _rings(follows: dict[Signal, dict[Signal, int]]) -> list[list[Signal]]:
                 path.append(following)
                 stack.append((following, iter(follows[following])))
     return found
+
+
+def _inverts(value: n.Expr | None, signal: Signal) -> bool:
+    """Whether a value is the inverse of a signal."""
+    while isinstance(value, n.Resize):
+        value = value.a
+    return isinstance(value, n.Unary) and value.op in ("~", "!") and isinstance(value.a, n.Ref) and value.a.signal is signal

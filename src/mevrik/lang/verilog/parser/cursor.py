@@ -54,6 +54,18 @@ class Cursor(cursor.Cursor):
                 return
         super().complain(pos, message, code, mend)
 
+    def describe(self) -> str:
+        """What stands here, and from which macro it comes."""
+        source = self.diagnostics.sources.owner(self.pos)
+        written = source.text[self.pos - source.base :] if source is not None else ""
+        if self.kind != "eof" and written.startswith("`"):
+            end = 1
+            while written[end : end + 1].isalnum() or written[end : end + 1] == "_":
+                end += 1
+            hint = "; a `define takes no ';' at its end" if self.kind == ";" else ""
+            return f"{super().describe()} from the macro {written[:end]}{hint}"
+        return super().describe()
+
     def unexpected(self, pos: int, what: str) -> NoReturn:
         """Report that `what` should stand here."""
         hint, mend = self.keyword_hint()

@@ -50,6 +50,9 @@ class InstanceParser(ClassParser):
                     raise Recover
                 name = self.identifier()
                 dims = self.ranges()
+            if self.kind == "#" and name:
+                self.misfit(self.pos, f"the parameter values of an instance stand before its name: {module} #(…) {name} (…)")
+                raise Recover
             self.expect("(", f"to begin the connections of '{name or module}'")
             ports = [] if self.kind == ")" else self.connections()
             if self.kind == ".":

@@ -21,6 +21,15 @@ MODULE_LEVEL = {
 T = TypeVar("T")
 BEGINS_ASSIGNMENT = {"id", "{", "'{", "++", "--", "this", "super"}
 CLOSERS = {"begin": "end", "fork": "join"}
+STATEMENTS = (
+    ast.Name,
+    ast.Member,
+    ast.Index,
+    ast.PartSelect,
+    ast.Concat,
+    ast.Call,
+    ast.Binary,
+)  # as what one is read for an expression
 ENDS = {"end", "join", "join_any", "join_none", "endcase", "endfunction", "endtask"}
 
 
@@ -234,14 +243,24 @@ class StatementParser(PropertyParser):
 
     def _if(self, pos: int) -> ast.Stmt:
         self.i += 1
+        return self._if_behind(pos)
+
+    def _if_behind(self, pos: int) -> ast.Stmt:
+        """What follows the word 'if'."""
         try:
             cond = self._head("if", self._condition, "after the condition")
             then = self.statement()
         except Recover:  # the 'else' still belongs to it
             self._resume(self.i)
             cond, then = None, ast.Null(pos)
-        other = self.statement() if self.accept("else") else None
+        other = self._else() if self.accept("else") else None
         return ast.If(pos, cond, then, other) if cond is not None else ast.Null(pos)
+
+    def _else(self) -> ast.Stmt:
+        if self.kind == "(":
+            self.complain(self.pos, "'else' takes no condition; 'else if' does", "syntax")
+            return self._if_behind(self.pos)
+        return self.statement()
 
     def _condition(self) -> ast.Expr:
         cond = self.expression()
@@ -304,6 +323,12 @@ class StatementParser(PropertyParser):
                     labels: list[ast.Expr] = []
                 else:
                     labels = self._case_labels(kind)
+                    if self.kind in (";", "=") and isinstance(labels[-1], STATEMENTS):
+                        self.i = start  # it was a statement that stands behind the case
+                        line = self.diagnostics.sources.place(pos).line
+                        message = f"'endcase' expected before {self.describe()}: the '{kind}' of line {line} is still open"
+                        self.misfit(self.pos, message, "block-open")
+                        return arms
                     self.expect(":", "after the labels of a case item")
             except Recover:
                 self._resume(start)
