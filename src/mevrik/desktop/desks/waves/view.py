@@ -265,10 +265,8 @@ class WaveView(QWidget):
             painter.drawLine(QPointF(x, 17), QPointF(x, self.height()))
             painter.setPen(theme.colour("faint"))
             words = show_time(time, tick, 4)
-            width = painter.fontMetrics().horizontalAdvance(words)
-            # at the right end there may be no room but before the line
-            start = x + 3 if x + 3 + width <= self.canvas_width else x - 3 - width
-            painter.drawText(QPointF(start, 14), words)
+            if x + 3 + painter.fontMetrics().horizontalAdvance(words) <= self.canvas_width:  # else it would stand off its line
+                painter.drawText(QPointF(x + 3, 14), words)
 
     def _differences(self, painter: QPainter, brush: Painter) -> None:
         """Below a signal where an account differs: a bracket over the stretch, with what the other account says."""
