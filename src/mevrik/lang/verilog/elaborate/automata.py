@@ -93,12 +93,15 @@ def condition_of(a: Automaton) -> n.Expr | None:
 
 def either_of(labels: list[n.Expr]) -> n.Expr | None:
     """Whether one of these holds; None if one always does."""
-    found: n.Expr | None = None
-    for label in labels:
-        if label is TRUE:
-            return None
-        found = label if found is None else n.Binary(BIT, "||", found, label)
-    return found
+    return any_of(labels) if labels and not any(label is TRUE for label in labels) else None
+
+
+def any_of(conditions: list[n.Expr]) -> n.Expr:
+    """Whether one of these holds. However many they are, the expression is not nested deeply."""
+    if len(conditions) == 1:
+        return conditions[0]
+    middle = len(conditions) // 2
+    return n.Binary(BIT, "||", any_of(conditions[:middle]), any_of(conditions[middle:]))
 
 
 def leading_to_an_end(a: Automaton) -> set[int]:

@@ -13,6 +13,7 @@ from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.elaborate.automata import (
     TRUE,
     Automaton,
+    any_of,
     both,
     compact,
     either,
@@ -259,12 +260,11 @@ class SequenceElaborator:
         """A step of the automaton: `after` gets the states that are reached from those in `state`."""
         t = after.type
         assert isinstance(t, Vec)
-        by_target: dict[int, n.Expr] = {}
+        by_target: dict[int, list[n.Expr]] = {}
         for p, c, q in a.moves:
-            taken = both(n.Bits(FLAG, n.Ref(t, state), n.Offset(p)), c)
-            by_target[q] = taken if q not in by_target else n.Binary(BIT, "||", by_target[q], taken)
+            by_target.setdefault(q, []).append(both(n.Bits(FLAG, n.Ref(t, state), n.Offset(p)), c))
         steps: list[n.Stmt] = [
-            n.Assign(self.site, (n.LRef(after, None, n.Offset(q), 1),), taken) for q, taken in sorted(by_target.items())
+            n.Assign(self.site, (n.LRef(after, None, n.Offset(q), 1),), any_of(taken)) for q, taken in sorted(by_target.items())
         ]
         for left, at in a.cuts:
             reached = n.Binary(t, "&", n.Ref(t, after), n.Const(t, sum(1 << s for s in at)))
