@@ -207,3 +207,15 @@ def test_a_function_must_not_wait_for_its_branches(tmp_path: Path) -> None:
     done = mevrik("lint", tmp_path / "t.sv")
     assert "t.sv:3:5: error: the function 'f' waits here for time or events; only a task may (10.4.4)" in done.err
     assert done.err.count("error") == 1
+
+
+def test_any_statement_may_have_a_label(simulate: Callable[..., Done]) -> None:
+    """9.3.5; the label of a loop names its block, which disable ends (12.7.1, 9.6.2)."""
+    text = """module tb; int n; initial begin
+      outer: for (int k = 0; k < 3; k++) for (int j = 0; j < 3; j++) begin if (j == 2 && k == 1) disable outer; $write("%0d%0d ", k, j); end
+      $display("left");
+      first: n = 3; second: if (n == 3) third: $display("three"); fourth: while (n > 0) fifth: n--;
+      sixth: case (n) 0: seventh: $display("none"); endcase
+      eighth: #2 $display("%0t", $time); ninth: begin $display("in"); end
+    end endmodule"""
+    prints(simulate, text, "00 01 02 10 11 left\nthree\nnone\n2\nin")

@@ -96,6 +96,10 @@ class StatementParser(PropertyParser):
             if isinstance(inner, (ast.Block, ast.Assert)) and not inner.label:
                 inner.label = label
             return inner
+        if self.sv and kind == "id" and self.kinds[self.i + 1] == ":" and self.ahead(2) != ":":
+            label = self.identifier()  # any statement may have one (IEEE 1800-2017 9.3.5); that of a loop names its block (12.7.1)
+            self.i += 1
+            return ast.Block(pos, label, [], [self._statement()])
         if kind in BEGINS_ASSIGNMENT or (kind == "sys" and self.texts[self.i] in ("$root", "$unit")):
             return self._assignment_or_call(pos)
         if kind == "sys":
