@@ -30,6 +30,7 @@ MISTAKES = {
         + inside("signal s : bit;", ">>u : entity work.k port map (a => s, b => s);\nv : entity work.k port map (a => s, b => s);"), "port"),
     "begin twice in a function": (
         inside("function f(k : integer) return integer is\nbegin\n>>begin\nreturn k;\nend function;\nsignal q : integer;", "q <= f(1);"), "syntax"),
+    "a negative time to wait for": (process(">>wait for -3 ns;"), "delay"),
     "elseif": (process("if i = 1 then\ns <= '1';\n>>elseif i = 2 then\ncase i is\nwhen 2 => s <= '0';\nwhen others => null;\nend case;\nelse\ns <= 'Z';\nend if;"), "syntax"),
     "a colon behind a choice": (process("case i is\n>>when 1 : s <= '1';\nwhen 2 => if s = '1' then t <= '1'; end if;\nwhen others => null;\nend case;"), "syntax"),
     "arithmetic with a vector in an argument": (process(">>i <= to_integer(v + 1);"), "no-operator"),
@@ -161,6 +162,7 @@ MISTAKES = {
     "after without unit": (process(">>s <= '1' after 10;"), "type"),
     "wait for int": (process(">>wait for 10;"), "type"),
     "two drivers int": (inside("signal i : integer;", "i <= 1;\n>>i <= 2;"), "drivers"),
+    "a clock that nobody starts": (inside(">>signal clk : std_logic;\nsignal ok : std_logic := '0';", "clk <= not clk after 5 ns; ok <= not ok after 5 ns;"), "never-starts"),
     "latch": (inside("signal a, b, q : std_logic;", "process(a, b)\nbegin\n>>if a = '1' then q <= b; end if;\nend process;"), "latch"),
     "body missing": ("package p is\n>>function f return integer;\nend;\nentity e is end;\narchitecture a of e is\nsignal i : integer := work.p.f;\nbegin\n\nend;\n", "no-body"),
     "body different": ("package p is function f(x : integer) return integer; end;\npackage body p is\n>>function f(x : natural) return integer is begin return 1; end;\nend;\nentity e is end;\narchitecture a of e is\n\nbegin\n\nend;\n", "conformance"),

@@ -24,10 +24,10 @@ def look(design: Design, diagnostics: Diagnostics) -> None:
     if design.typed is not None:
         # only here: what has no VHDL should not wait for it
         from mevrik.lang.findings.deltas import clocks_skewed_by_deltas, never_reset
-        from mevrik.lang.findings.logic import driven_twice, incomplete_sensitivity, latches
+        from mevrik.lang.findings.logic import driven_twice, incomplete_sensitivity, latches, never_starts
 
         said = Allowing(design, diagnostics)
-        for kind in (clocks_skewed_by_deltas, never_reset, incomplete_sensitivity, latches, driven_twice):
+        for kind in (clocks_skewed_by_deltas, never_reset, incomplete_sensitivity, latches, driven_twice, never_starts):
             kind(design.typed, said)
 
 

@@ -178,3 +178,35 @@ def driven_twice(model: t.Model, said: Allowing) -> None:
 
 def _overlap(x: t.Driver, y: t.Driver) -> bool:
     return any(a < c + d and c < a + b for a, b in x.ranges for c, d in y.ranges)
+
+
+def never_starts(model: t.Model, said: Allowing) -> None:
+    """`clk <= not clk after 5 ns` of a signal without a first value: it is 'U', and so is its inverse (16.7)."""
+    for root in model.roots:
+        kind = root.subtype.type
+        if root.init is not None or len(root.drivers) != 1 or not isinstance(kind, t.Enum) or len(kind.literals) != 9:
+            continue
+        given = [s for s in _assigned(root.drivers[0].process.body) if _is(s.target, root)]
+        waves = [w.value for s in given for w in s.waves]
+        if waves and all(w is not None and _inverts(w, root) for w in waves):
+            said.warning(
+                root.pos,
+                f"'{root.name}' is 'U' at first, and inverting it leaves it 'U': give it a first value, as in := '0'",
+                "never-starts",
+            )
+
+
+def _assigned(body: list[t.Stmt]) -> Iterator[t.SignalAssign]:
+    for s in body:
+        yield from (x for x in t.nodes(s) if isinstance(x, t.SignalAssign))
+
+
+def _is(e: t.Expr, root: t.RootSignal) -> bool:
+    return isinstance(e, t.Ref) and e.object.signal is not None and e.object.signal.root is root
+
+
+def _inverts(e: t.Expr, root: t.RootSignal) -> bool:
+    """Whether a value is `not` of a signal."""
+    if isinstance(e, t.Call):
+        return e.sub.name == '"not"' and _is(e.args[0], root)
+    return isinstance(e, t.Op) and e.op == "not" and _is(e.args[0], root)

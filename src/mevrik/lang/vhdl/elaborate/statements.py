@@ -433,6 +433,8 @@ class Statements(Choices):
             on.append(value)
         until = self.condition(s.until) if s.until is not None else None
         time = self.value(s.time, self.std.time) if s.time is not None else None
+        if isinstance(time, t.Const) and time.value < 0:
+            raise Wrong(time.pos, "a time to wait for can't be negative (10.2)", "delay")
         if until is not None and not s.on:
             on = unique(signals_read(until)) + self._signal_params(until)
         return t.Wait(site, on, until, time)
