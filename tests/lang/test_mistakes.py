@@ -168,6 +168,16 @@ SYSTEMVERILOG = {
     "no endpackage": ("package p; parameter N = 1;\n>>interface i; logic a; endinterface\nclass c; function new; endfunction endclass\nmodule t; i x(); endmodule", "block-open"),
     "end of a class": ("class c; int k;\nfunction new(int k);\nthis.k = k;\nendfunction\n>>end\nmodule t; c o; initial o = new(1); endmodule", "block-open"),
     "a static property of a class with a dot": ("class c; static int k; endclass\nmodule t; initial\n>>$display(c.k);\nendmodule", "class"),
+    "an instance of an interface without parentheses": (
+        "interface i; logic a; endinterface\nmodule k(i p); initial p.a = 1; endmodule\nmodule m;\n>>i bus;\nk u(.p(bus)); initial $display(bus.a); endmodule", "unknown-name"),
+    "an instance of an interface that is not there": (
+        "interface i; logic a; endinterface\nmodule k(i p); initial p.a = 1; endmodule\nmodule m; i bsu();\n>>k u(.p(bus));\ninitial begin bus.a = 0; $display(bus.a); end endmodule", "unknown-name"),
+    "an interface of an unknown kind": (
+        "interface i; logic c; endinterface\n>>module k(j.m p, output logic q);\nalways_ff @(posedge p.c) q <= ~q;\nendmodule\nmodule m; i b(); logic q; k u(b, q); endmodule", "unknown-name"),
+    "a type of the name of a variable": ("package p; typedef enum {A, B} state; endpackage\nmodule m; import p::*;\n>>state_t state;\ninitial begin state = A; if (state == B) state = A; end endmodule", "unknown-name"),
+    "a constructor named like its class": ("class c; int k;\n>>function c(int k);\nthis.k = k;\nendfunction endclass\nmodule m; c o; initial o = new; endmodule", "constructor"),
+    "a constructor with a type": ("class c; int k;\n>>function void new(int k);\nthis.k = k;\nendfunction endclass\nmodule m; c o; initial o = new(1); endmodule", "constructor"),
+    "an assertion that assigns": ("module m; int n; initial begin\n>>assert (n = 1) else $display(n);\nend endmodule", "assignment-in-condition"),
     "a type that the package does not have": (
         "package p; typedef enum {IDLE, RUN} mode; endpackage\nmodule m;\n>>import p::IDEL;\ninitial $display(IDLE); endmodule", "unknown-name"),
     "no parenthesis behind the ports of a method": (

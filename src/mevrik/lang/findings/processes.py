@@ -52,7 +52,7 @@ class ProcessFindings(Looker):
             if signal not in sense and not own:
                 missing[signal] = None
         if missing:
-            names = ", ".join(f"'{s.name}'" for s in missing)
+            names = ", ".join(f"'{s.name.removeprefix('^.')}'" for s in missing)  # also those seen through a port of interface
             verb = "is" if len(missing) == 1 else "are"
             self.warn(
                 process.pos,

@@ -39,6 +39,7 @@ class Context(Identity, dict=True):  # for what is computed once
     units: dict[str, UnitElaborator] = field(default_factory=dict)
     order: list[Unit] = field(default_factory=list)
     depth: int = 0
+    abandoned: int = 0  # statements that were left out for a mistake in them, or a consequence of one
     packages: dict[str, ast.Module] = field(default_factory=dict)
     classes: dict[str, ClassInfo] = field(default_factory=dict)
     annotated: bool = False  # some delay file is annotated, so delays are variables

@@ -174,9 +174,17 @@ class DeclarationElaborator(PortElaborator):
         self.default_clocking = found[0]
 
     def _implicit_in_ports(self, item: ast.Instance, scope: Scope) -> None:
-        for c in item.ports:
-            if c.expr is not None and not c.short:
+        module = self.context.modules.get(item.module)
+        ports = [p for p in module.ports if isinstance(p, ast.Port)] if module is not None else []
+        interfaces = {p.name for p in ports if p.direction == "interface" or self._is_interface(p.type.name)}
+        for k, c in enumerate(item.ports):
+            port = c.name or (ports[k].name if k < len(ports) else "")
+            if c.expr is not None and not c.short and port not in interfaces:
                 self._implicit_net(c.expr, scope)
+
+    def _is_interface(self, name: str) -> bool:
+        module = self.context.modules.get(name)
+        return module is not None and module.interface
 
     def _implicit_net(self, e: ast.Expr, scope: Scope) -> None:
         """An undeclared name used as a terminal is a net of one bit (4.5)."""

@@ -205,6 +205,10 @@ def _interfaces(
             needed = "an array of instances" if port.dims else "an instance"
             of = f"the interface '{port.type.name}'" if port.type.name else "an interface"
             message = f"the port '{port.name}' of '{item.module}' needs {needed} of {of}"
+            if isinstance(entity, Signal) and entity.implicit and entity.kind == "net":
+                raise elab.error_of(entity.name, expr.pos, f"'{entity.name}' is not declared: {message}", "unknown-name")
+            if entity is None and isinstance(expr, ast.Name):
+                raise elab.undeclared(expr.pos, expr.name, f"'{expr.name}' is not declared: {message}")
             raise elab.error(expr.pos, message, "connection")
         for each in bound:
             _check_modports(elab, each.home)

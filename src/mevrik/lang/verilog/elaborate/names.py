@@ -67,7 +67,7 @@ class NameElaborator(SamplingElaborator):
         if not isinstance(tree, ast.Name):
             raise self.error(tree.pos, "only a name can be selected from", "select")
         found = scope.find(tree.name)
-        if found is None and scope.loses(tree.name):
+        if (found is None or found[1] is not scope) and scope.loses(tree.name, found[1] if found is not None else None):
             raise Abandon
         if found is None:
             if any(isinstance(step, ast.Member) for step in steps):

@@ -338,12 +338,14 @@ class Scope(Identity):
         entity = self.outside(name) if self.outside is not None else None
         return (entity, self) if entity is not None else None
 
-    def loses(self, name: str) -> bool:
-        """Whether a name that stands for nothing here is the consequence of a mistake that was told."""
+    def loses(self, name: str, where: Scope | None = None) -> bool:
+        """Whether a name that stands for nothing here, or only for something in a scope around (`where`), is the consequence of a mistake
+        that was told."""
+        lost = {name, "*"} if where is None else {name}
         scope: Scope | None = self
-        while scope is not None and not ({name, "*"} & scope.lost):
+        while scope is not None and scope is not where and not lost & scope.lost:
             scope = scope.parent
-        return scope is not None
+        return scope is not None and scope is not where
 
     def visible(self) -> list[str]:
         found: list[str] = []

@@ -203,6 +203,9 @@ class SelectionElaborator(ClassElaborator, Elaborator):
             if s.shape.fields:
                 hint = nearest(step.name, s.shape.fields)
                 raise self.error(step.pos, f"the structure has no member '{step.name}'{hint}", "unknown-name")
+            if s.signal is not None and s.signal.implicit and s.signal.kind == "net":
+                message = f"'{s.signal.name}' is not declared: {self.made_a_net(s.signal)}, which has no member '{step.name}'"
+                raise self.error_of(s.signal.name, step.pos, message, "unknown-name")
             raise self.error(step.pos, f"{self.words(step.base)} has no member '{step.name}'", "unknown-name")
         old = s.bits or n.Offset(0)
         s.bits = n.Offset(old.const + field.low, old.terms)

@@ -43,6 +43,7 @@ class StatementElaborator(TaskElaborator):
         try:
             return self.statement(s)
         except Abandon:
+            self.context.abandoned += 1
             return []
 
     def statement(self, s: ast.Stmt) -> list[n.Stmt]:

@@ -155,6 +155,13 @@ class TypeElaborator(NameElaborator):
         made = self.type_in(outer, inner, tree.args, tree.pos) if outer is not None else None
         if made is not None:
             return self._more_dims(made, tree)
+        other = self.context.modules.get(tree.name) if found is None else None
+        if other is not None:
+            what = "an interface" if other.interface else "a module"
+            message = (
+                f"'{tree.name}' is {what}, no type: an instance of it needs parentheses behind its name, as in {tree.name} name ()"
+            )
+            raise self.undeclared(tree.pos, tree.name, message)
         if found is None or not isinstance(found[0], TypeName):
             raise self.undeclared(
                 tree.pos, tree.name, f"'{tree.name}' is no type{nearest(tree.name, self.scope.visible())}", everywhere=True

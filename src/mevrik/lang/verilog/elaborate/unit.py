@@ -446,7 +446,7 @@ class UnitElaborator(SubprogramElaborator):
         tree = item.body
         self.clock = self._clock_of(tree)
         diagnostics = self.context.diagnostics
-        mark = diagnostics.mark()
+        abandoned = self.context.abandoned
         body = self.body(tree)
         self.clock = None
         give_branches_their_variables(body)
@@ -463,7 +463,7 @@ class UnitElaborator(SubprogramElaborator):
             )
         elif kind == "always":
             if not walk.suspends(body):
-                if not diagnostics.failed_since(mark):  # else the control may be there, only wrong
+                if self.context.abandoned == abandoned:  # else the control may be there, only wrong
                     why = f"this '{item.kind}' has no delay or event control: it would run for ever at time 0"
                     diagnostics.error(item.pos, why, "endless-always")
                 return

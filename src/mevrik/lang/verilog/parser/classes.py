@@ -100,6 +100,9 @@ class ClassParser(SubprogramParser):
                 made = self._constructor(name)
             else:
                 made = self.function() if self.kind == "function" else self.task()
+                if made.name in (name, "new"):
+                    how = f"it is named 'new', not '{name}'" if made.name == name else "it has no type"
+                    self.complain(made.pos, f"a constructor is written 'function new': {how} (8.7)", "constructor")
             items.append(ast.ClassItem(pos, made, static, virtual, pure="pure" in qualifiers, access=access))
             if "extern" in qualifiers:
                 self.awaited[name, made.name] = items[-1]

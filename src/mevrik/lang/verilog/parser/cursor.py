@@ -74,7 +74,8 @@ class Cursor(cursor.Cursor):
     def keyword_hint(self) -> tuple[str, Mend | None]:
         """A keyword that a misspelt identifier nearby was probably meant to be, and the change to it."""
         for at in (self.i, self.i - 1, self.i - 2):
-            if 0 <= at < len(self.kinds) and self.kinds[at] == "id" and len(self.texts[at]) > 3:
+            word = self.texts[at] if 0 <= at < len(self.kinds) and self.kinds[at] == "id" else ""
+            if len(word) > 3 and self.texts.count(word) == 1:  # what stands more often is a name
                 hint = nearest(self.texts[at], [w for w in KEYWORDS[self.sv] if len(w) > 3], 0.8)
                 if hint and self.texts[at] not in KEYWORDS[self.sv]:
                     meant = hint.split("'")[1]

@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import TypeVar
-
 from mevrik.lang.cursor import Recover
-from mevrik.lang.diagnostics import replacement
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.expressions import ASSIGN_OPS, NO_PATTERNS
-from mevrik.lang.verilog.parser.properties import PropertyParser
+from mevrik.lang.verilog.parser.loops import LoopParser
 from mevrik.lang.verilog.parser.rewrite import Arm, in_order, one_by_weight
 from mevrik.lang.verilog.parser.timing import CONTROLS
 
@@ -18,7 +14,6 @@ MODULE_LEVEL = {
     "endmodule", "module", "macromodule", "always", "always_comb", "always_ff", "always_latch", "initial", "endfunction",
     "endtask", "endgenerate", "primitive", "specify", "generate", "eof", "endpackage", "endprogram", "endinterface",
 }  # fmt: skip
-T = TypeVar("T")
 BEGINS_ASSIGNMENT = {"id", "{", "'{", "++", "--", "this", "super"}
 CLOSERS = {"begin": "end", "fork": "join"}
 STATEMENTS = (
@@ -33,7 +28,7 @@ STATEMENTS = (
 ENDS = {"end", "join", "join_any", "join_none", "endcase", "endfunction", "endtask"}
 
 
-class StatementParser(PropertyParser):
+class StatementParser(LoopParser):
     automatic = False  # the lifetime of variables of the present module's blocks and subprograms
 
     def imports(self, found: list[ast.Item]) -> None:
@@ -69,19 +64,6 @@ class StatementParser(PropertyParser):
             here = self.diagnostics.sources.place(self.pos).line
             if here > line and self.kind == "id" and self.ahead() in ("=", "<=") and self.kinds[self.i - 1] != ",":
                 break
-
-    def _head(self, word: str, read: Callable[[], T], after: str, ends: int = 0) -> T | None:
-        """What stands in parentheses behind a word. After a mistake in it, which is None, the statement goes on behind it."""
-        start = self.i
-        try:
-            self.expect("(", f"after '{word}'")
-            found = read()
-            self.expect(")", after)
-            return found
-        except Recover:
-            if not self.behind_parenthesis(start, ends):
-                raise
-            return None
 
     def _statement(self) -> ast.Stmt:
         kind = self.kinds[self.i]
@@ -266,20 +248,6 @@ class StatementParser(PropertyParser):
             return self._if_behind(self.pos)
         return self.statement()
 
-    def _condition(self) -> ast.Expr:
-        cond = self.expression()
-        self._no_assignment()
-        return cond
-
-    def _no_assignment(self) -> None:
-        """`if (a = 1)`: reported as what it is meant to be, and read so."""
-        if self.kind != "=":
-            return
-        mend = replacement(self.diagnostics.sources, self.pos, "=", "==", "Compare: ==")
-        self.complain(self.pos, "'=' assigns and gives no value here; '==' compares", "assignment-in-condition", mend)
-        self.i += 1
-        self.expression()
-
     def _unique(self, pos: int) -> ast.Stmt:
         check = self.kind
         self.i += 1
@@ -355,121 +323,6 @@ class StatementParser(PropertyParser):
                 labels.append(self.expression())
             if not self.accept(","):
                 return labels
-
-    def _for(self, pos: int) -> ast.Stmt:
-        self.i += 1
-        head = self._head("for", self._for_head, "after the step of the loop", 2)
-        body = self.statement()
-        return ast.For(pos, *head, body) if head is not None else ast.Null(pos)
-
-    def _for_head(self) -> tuple[list[ast.Item], list[ast.Stmt], ast.Expr | None, list[ast.Stmt]]:
-        decls: list[ast.Item] = []
-        init: list[ast.Stmt] = []
-        if self.starts_type() or self.kind == "var":
-            self.accept("var")
-            at = self.pos
-            dtype = self.data_type()
-            while True:
-                if decls and (self.starts_type() or self.kind == "var"):  # another one may have another type (A.6.8)
-                    self.accept("var")
-                    dtype = self.data_type()
-                d = self.declarator()
-                decls.append(ast.VarDecl(at, dtype, [ast.Declarator(d.pos, d.name, d.dims, None)], "automatic"))
-                if d.init is not None:
-                    init.append(ast.Assign(d.pos, ast.Name(d.pos, d.name), d.init, False))
-                if not self.accept(","):
-                    break
-        elif self.kind != ";":
-            init = self._for_assignments()
-        self.expect(";", "after the start of the loop")
-        cond = self.expression() if self.kind != ";" else None
-        self.expect(";", "after the condition of the loop")
-        step = self._for_assignments() if self.kind != ")" else []
-        return decls, init, cond, step
-
-    def _for_assignments(self) -> list[ast.Stmt]:
-        found = [self.assignment_step("in the head of the loop")]
-        while self.accept(","):
-            found.append(self.assignment_step("in the head of the loop"))
-        return found
-
-    def assignment_step(self, where: str) -> ast.Stmt:
-        """An assignment, `++` or `--` that is no statement of its own."""
-        pos = self.pos
-        target = self.unary()
-        if isinstance(target, ast.Increment):
-            return ast.Assign(pos, target.target, ast.Number(pos, None, True, 1, 0), False, target.op[0])
-        op = ""
-        if self.kind in ASSIGN_OPS:
-            op = self.kind[:-1]
-            self.i += 1
-        else:
-            self.expect("=", where)
-        return ast.Assign(pos, target, self.expression(), False, op)
-
-    def _foreach(self, pos: int) -> ast.Stmt:
-        self.i += 1
-        self.expect("(", "after 'foreach'")
-        array: ast.Expr = ast.Name(self.pos, self.identifier("the name of an array"))
-        while True:
-            if self.kind == "[" and self._index_goes_on():
-                array = self.selection(array)
-                continue
-            if not ((self.kind == "." and self.ahead() == "id") or self.kind == "::"):
-                break
-            dot = self.kind == "."
-            self.i += 2
-            name, at = self.texts[self.i - 1], self.positions[self.i - 1]
-            if dot:
-                array = ast.Member(at, array, name)
-            else:
-                array = ast.Name(at, f"{array.name}::{name}" if isinstance(array, ast.Name) else name)
-        self.expect("[", "after the array")
-        names: list[tuple[int, str | None]] = []
-        while True:
-            at = self.pos
-            names.append((at, self.identifier("the name of an index") if self.kind == "id" else None))
-            if not self.accept(","):
-                break
-        self.expect("]", "after the indexes")
-        self.expect(")", "after the array")
-        return ast.Foreach(pos, array, names, self.statement())
-
-    def _index_goes_on(self) -> bool:
-        """Whether behind the brackets here something other than the end of a foreach's head follows."""
-        depth, at = 0, self.i
-        while at < len(self.kinds):
-            depth += (self.kinds[at] == "[") - (self.kinds[at] == "]")
-            at += 1
-            if depth == 0:
-                return self.kinds[at] in ("[", ".")
-        return False
-
-    def _while(self, pos: int) -> ast.Stmt:
-        self.i += 1
-        cond = self._head("while", self.expression, "after the condition")
-        body = self.statement()
-        return ast.While(pos, cond, body) if cond is not None else ast.Null(pos)
-
-    def _do(self, pos: int) -> ast.Stmt:
-        self.i += 1
-        body = self.statement()
-        self.expect("while", "after the body of 'do'")
-        self.expect("(")
-        cond = self.expression()
-        self.expect(")")
-        self.expect(";")
-        return ast.While(pos, cond, body, test_last=True)
-
-    def _repeat(self, pos: int) -> ast.Stmt:
-        self.i += 1
-        count = self._head("repeat", self.expression, "after the count")
-        body = self.statement()
-        return ast.Repeat(pos, count, body) if count is not None else ast.Null(pos)
-
-    def _forever(self, pos: int) -> ast.Stmt:
-        self.i += 1
-        return ast.Forever(pos, self.statement())
 
     def _delayed(self, pos: int) -> ast.Stmt:
         control = self.delay_control()
@@ -549,6 +402,7 @@ class StatementParser(PropertyParser):
         if kind == "expect":
             self.expect("(", "after 'expect'")
             prop = self.property_spec()
+            self.expect(")", "after the property")
         elif self.kind in ("property", "sequence"):
             every = self.kind == "sequence" and kind == "cover"
             self.i += 1
@@ -556,14 +410,13 @@ class StatementParser(PropertyParser):
             prop = self.property_spec()
             if every:
                 prop = _each_match(prop)
+            self.expect(")", "after the property")
         else:
             if self.accept("#"):
                 deferred = True
                 self.i += 1
             deferred = bool(self.accept("final")) or deferred
-            self.expect("(", f"after '{kind}'")
-            cond = self.expression()
-        self.expect(")", "after the condition")
+            cond = self._head(kind, self._condition, "after the condition") or cond
         if self.accept(";"):
             return ast.Assert(pos, kind, cond, None, None, prop=prop, deferred=deferred)
         then = self.statement() if self.kind != "else" else None

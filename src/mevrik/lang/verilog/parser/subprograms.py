@@ -139,6 +139,8 @@ class SubprogramParser(SpecifyParser):
             self.automatic = kept
 
     def _subprogram_body(self, pos: int, dtype: ast.DataType | None, automatic: bool, closing: str) -> ast.Function:
+        if self.kind == "new" and self.sv:  # a constructor with a type, which is told where it belongs to
+            self.kinds[self.i] = "id"
         name = self.identifier("the name of the function" if dtype else "the name of the task")
         owner = ""
         if self.sv and self.accept("::"):

@@ -43,7 +43,8 @@ class Cursor(cursor.Cursor):
         if pair in _OTHER_OPERATORS or ("", self.kind) in _OTHER_OPERATORS:
             return f"; {_OTHER_OPERATORS.get(pair) or _OTHER_OPERATORS[('', self.kind)]}", None
         for at in (self.i, self.i - 1, self.i - 2):
-            if 0 <= at < len(self.kinds) and self.kinds[at] == "id" and len(self.texts[at]) > 3:
+            word = self.texts[at] if 0 <= at < len(self.kinds) and self.kinds[at] == "id" else ""
+            if len(word) > 3 and self.texts.count(word) == 1:  # what stands more often is a name
                 hint = nearest(self.ids[at], _LONG_KEYWORDS, 0.8)
                 if hint:
                     meant = hint.split("'")[1]
