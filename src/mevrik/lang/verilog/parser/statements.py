@@ -237,7 +237,7 @@ class StatementParser(LoopParser):
             cond = self._head("if", self._condition, "after the condition")
             then = self.statement()
         except Recover:  # the 'else' still belongs to it
-            self._resume(self.i)
+            self._resume(self.i - 1)
             cond, then = None, ast.Null(pos)
         other = self._else() if self.accept("else") else None
         return ast.If(pos, cond, then, other) if cond is not None else ast.Null(pos)
