@@ -60,6 +60,7 @@ VERILOG = {
         "module m; reg [1:0] a; reg b; initial begin\ncase (a)\n0: b = 1;\n1: b = 0;\n>>b = a[0];\na = 2;\n$display(b);\nend endmodule", "block-open"),
     "parameter values behind the name of an instance": ("module k #(parameter W = 1)(input a); endmodule\nmodule m; reg r;\n>>k u #(2) (r);\ninitial r = 0; endmodule", "syntax"),
     "a condition behind else": ("module m; reg a, b; initial begin\nif (a) b = 1;\n>>else (b) begin\nb = 0;\na = 1;\nend\nend endmodule", "syntax"),
+    "a range with one bound": ("module m;\n>>reg [7] a;\ninitial a[0] = 1; endmodule", "range"),
     "a misspelt initial": ("module m; reg [7:0] r;\n>>initia begin\nr[0] = 1;\nr = 2;\nend\nwire w;\nassign w = r[0]; endmodule", "syntax"),
     "a misspelt always": ("module m(input c, d, output reg q);\n>>alwas @(posedge c) begin\nq <= d;\nif (d) q <= 0; else q <= 1;\nend endmodule", "syntax"),
     "no condition in the head of a loop": ("module m; integer i; initial begin\n>>for (i = 0; i < ; i = i + 1)\n$display(i);\ni = 0;\nend endmodule", "syntax"),
@@ -178,6 +179,8 @@ SYSTEMVERILOG = {
     "a constructor named like its class": ("class c; int k;\n>>function c(int k);\nthis.k = k;\nendfunction endclass\nmodule m; c o; initial o = new; endmodule", "constructor"),
     "a constructor with a type": ("class c; int k;\n>>function void new(int k);\nthis.k = k;\nendfunction endclass\nmodule m; c o; initial o = new(1); endmodule", "constructor"),
     "an assertion that assigns": ("module m; int n; initial begin\n>>assert (n = 1) else $display(n);\nend endmodule", "assignment-in-condition"),
+    "automatic twice": (
+        "module m; int n;\n>>function automatic automatic int f(int x);\nfor (int i = 0; i < 3; i++) x++;\nif (x > 3) return 3;\nreturn x;\nendfunction\ninitial n = f(1); endmodule", "syntax"),
     "a type that the package does not have": (
         "package p; typedef enum {IDLE, RUN} mode; endpackage\nmodule m;\n>>import p::IDEL;\ninitial $display(IDLE); endmodule", "unknown-name"),
     "no parenthesis behind the ports of a method": (

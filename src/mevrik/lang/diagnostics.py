@@ -79,6 +79,10 @@ class Diagnostics(Value):
         """`once`: what is told once, at its first place in the file, wherever it was met first."""
         self._add("error", pos, message, code, mend, once)
 
+    def told(self, code: str, once: str) -> bool:
+        """Whether `error` has told this, which is told once."""
+        return (code, 0, once) in self._seen
+
     def warning(self, pos: int, message: str, code: str, mend: Mend | None = None) -> None:
         self._add("warning", pos, message, code, mend)
 

@@ -34,7 +34,8 @@ class Elaborator:
     def error_of(self, name: str, pos: int, message: str, code: str, everywhere: bool = False) -> Abandon:
         """An error whose cause is how a name is declared, or that it isn't: it is told once in a module, or at all, where it shows
         first."""
-        self.context.diagnostics.error(pos, message, code, once=f"{'' if everywhere else self.itself.module.name}.{name}")
+        if not self.context.diagnostics.told(code, f".{name}"):
+            self.context.diagnostics.error(pos, message, code, once=f"{'' if everywhere else self.itself.module.name}.{name}")
         return Abandon()
 
     def quietly(self, act: Callable[[], T]) -> T | None:

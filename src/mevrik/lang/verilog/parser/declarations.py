@@ -104,7 +104,7 @@ class DeclarationParser(ExpressionParser):
             result.signed = True
         elif self.accept("unsigned"):
             result.signed = False
-        result.dims = self.ranges()
+        result.dims = self.packed_ranges()
         return result
 
     def class_scope(self, pos: int) -> ast.Expr:
@@ -208,7 +208,7 @@ class DeclarationParser(ExpressionParser):
             if not self.accept(","):
                 break
         self.expect("}", "after the names of the enum")
-        result.dims = self.ranges()
+        result.dims = self.packed_ranges()
         return result
 
     def _enum_series(self, pos: int, name: str, given: ast.Range, value: ast.Expr | None) -> list[ast.EnumItem]:
@@ -239,8 +239,18 @@ class DeclarationParser(ExpressionParser):
                 result.members.append((member, declared))
             self.expect(";", f"after a member of the {kind}")
         self.expect("}")
-        result.dims = self.ranges()
+        result.dims = self.packed_ranges()
         return result
+
+    def packed_ranges(self) -> list[ast.Range]:
+        """Those of a type, before the names: each has two bounds (7.4.1)."""
+        found = self.ranges()
+        for r in found:
+            if r.right is None and not (isinstance(r.left, ast.Name) and r.left.name in ("", "$", "[]", "*")):
+                message = "a range of bits has two bounds, as in [7:0]; a size alone stands behind the name of an array (7.4)"
+                self.complain(r.pos, message, "range")
+                self.shaken = True
+        return found
 
     def ranges(self) -> list[ast.Range]:
         found: list[ast.Range] = []

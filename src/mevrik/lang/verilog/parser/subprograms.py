@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from mevrik.lang.cursor import Recover
 from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.verilog import ast
 from mevrik.lang.verilog.parser.declarations import NET_KINDS
@@ -141,7 +142,11 @@ class SubprogramParser(SpecifyParser):
     def _subprogram_body(self, pos: int, dtype: ast.DataType | None, automatic: bool, closing: str) -> ast.Function:
         if self.kind == "new" and self.sv:  # a constructor with a type, which is told where it belongs to
             self.kinds[self.i] = "id"
-        name = self.identifier("the name of the function" if dtype else "the name of the task")
+        try:
+            name = self.identifier("the name of the function" if dtype else "the name of the task")
+        except Recover:
+            self.skip_to(closing, "begin", "(")
+            name = ""
         owner = ""
         if self.sv and self.accept("::"):
             owner = name
@@ -157,11 +162,14 @@ class SubprogramParser(SpecifyParser):
             )
             self.i += 2
         ports: list[ast.Port] = []
-        if self.accept("("):
-            if not self.accept(")"):
-                ports = self.ansi_ports("input")  # the default direction (IEEE 1800-2017 13.3)
-                self.expect(")", "after the ports")
-        self.expect(";", f"after the head of '{name}'")
+        try:
+            if self.accept("("):
+                if not self.accept(")"):
+                    ports = self.ansi_ports("input")  # the default direction (IEEE 1800-2017 13.3)
+                    self.expect(")", "after the ports")
+            self.expect(";", f"after the head of '{name}'")
+        except Recover:  # what stands in it is read all the same
+            self.skip_to(closing, "begin")
         decls: list[ast.Item] = []
         while True:
             self.skip_attributes()
