@@ -149,6 +149,12 @@ FLAWS = [
         "module m(input c, r, d, output reg [3:0] q);\nalways @(negedge c)\n  if (r) q <= 0; else q <= q + d;\nendmodule",
     ),
     (
+        "reset-edge",
+        "module m(input c, r, d, output reg q);\nalways @(posedge c or negedge r)\n  if (r) q <= 0; else q <= d;\nendmodule",
+        3,
+        "module m(input c, d, output reg q);\nalways @(posedge c or negedge c)\n  if (c) q <= 0; else q <= d;\nendmodule",
+    ),
+    (
         "never-starts",
         "module m(output q);\nreg c;\nalways #5 c = ~c;\nassign q = c;\nendmodule",
         2,

@@ -121,7 +121,8 @@ class ProcessFindings(Looker):
         read = {ref.signal for ref in walk.reads_of(first.cond)}
         for s in sense:
             signals = [ref.signal for ref in walk.reads_of(s.expr)]
-            if s.edge not in ("posedge", "negedge") or len(signals) != 1 or read != set(signals):
+            both = sum(bool({ref.signal for ref in walk.reads_of(x.expr)} & read) for x in sense) > 1  # then each is asked for
+            if s.edge not in ("posedge", "negedge") or len(signals) != 1 or read != set(signals) or both:
                 continue
             level = int(s.edge == "posedge")
             if _holds_at(first.cond, signals[0], level) is False and _holds_at(first.cond, signals[0], 1 - level):
