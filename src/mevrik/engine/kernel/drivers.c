@@ -589,22 +589,19 @@ int typed_clock(u32 number, u64 last, u64 *next) {
     if (!is_level(s, v) || s->value[0] != (v ^ 1) || s->waits || s->force) return 0;
     s->low = 0; s->high = 1;
     const u64 first = K.steps;
-    const int idle = s->flags & V_WATCHED ? -1 : !rise ? 1 : !fall ? 0 : -1;      /* the level that nobody has to know of */
+    const int watched = (s->flags & V_WATCHED) != 0;
+    const int idle = watched ? -1 : !rise ? 1 : !fall ? 0 : -1;      /* the level that nobody has to know of */
+    u64 cycle, at;
     for (;;) {
-        if ((v & 1) == idle && time + ticks <= last && time + ticks > time) {     /* this edge and the next one in one go */
-            vs->cycle++;
-            K.steps++;
-            time += ticks;
-            v ^= 1;
-            K.now = time;
-        }
-        u64 cycle = ++vs->cycle;
+        const int skips = (v & 1) == idle && time + ticks <= last && time + ticks > time;       /* this edge and the next one in one go */
+        if (skips) { time += ticks; v ^= 1; K.now = time; }
+        vs->cycle = cycle = vs->cycle + 1 + (u64)skips;
+        K.steps += 1 + (u64)skips;         /* at each edge: what k_loop counts begins anew */
         *before = v ^ 1;
         *value = *next_value = v;
-        s->event_cycle = s->active_cycle = cycle;
-        s->event_time = s->active_time = vs->now = time;
-        K.steps++;                         /* at each edge: what k_loop counts begins anew */
-        if (UNLIKELY(s->flags & V_WATCHED)) record_typed(s, d->site);
+        s->event_cycle = cycle;
+        vs->now = at = time;
+        if (UNLIKELY(watched)) record_typed(s, d->site);
         EdgeFn edge = v & 1 ? rise : fall;
         u32 busy = edge && edge(K.mem, &K.delta);
         time += ticks;
@@ -613,6 +610,8 @@ int typed_clock(u32 number, u64 last, u64 *next) {
         K.now = time;
         K.delta = 0;
     }
+    s->active_cycle = cycle;               /* the functions ask for none of these */
+    s->event_time = s->active_time = at;
     K.changes += K.steps - first;
     d->due = *next = time;
     d->due_value[0] = v;
