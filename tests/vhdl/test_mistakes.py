@@ -163,6 +163,9 @@ MISTAKES = {
     "wait for int": (process(">>wait for 10;"), "type"),
     "two drivers int": (inside("signal i : integer;", "i <= 1;\n>>i <= 2;"), "drivers"),
     "a clock that nobody starts": (inside(">>signal clk : std_logic;\nsignal ok : std_logic := '0';", "clk <= not clk after 5 ns; ok <= not ok after 5 ns;"), "never-starts"),
+    "beside one that a procedure starts": (
+        inside(">>signal clk : std_logic;\nsignal ok : std_logic; procedure start(signal s : out std_logic) is begin s <= '0'; end;",
+               "clk <= not clk after 5 ns; process begin start(ok); wait for 1 ns; loop ok <= not ok; wait for 5 ns; end loop; end process;"), "never-starts"),
     "latch": (inside("signal a, b, q : std_logic;", "process(a, b)\nbegin\n>>if a = '1' then q <= b; end if;\nend process;"), "latch"),
     "body missing": ("package p is\n>>function f return integer;\nend;\nentity e is end;\narchitecture a of e is\nsignal i : integer := work.p.f;\nbegin\n\nend;\n", "no-body"),
     "body different": ("package p is function f(x : integer) return integer; end;\npackage body p is\n>>function f(x : natural) return integer is begin return 1; end;\nend;\nentity e is end;\narchitecture a of e is\n\nbegin\n\nend;\n", "conformance"),

@@ -15,6 +15,19 @@ def signal_of(e: t.Expr) -> t.RootSignal | None:
     return e.object.signal.root if isinstance(e, t.Ref) and e.object.signal is not None else None
 
 
+def is_signal(e: t.Expr, root: t.RootSignal) -> bool:
+    """Whether an expression is the whole of a name of this signal."""
+    return isinstance(e, t.Ref) and e.object.signal is not None and e.object.signal.root is root
+
+
+def is_inverse(e: t.Expr, root: t.RootSignal) -> bool:
+    """Whether an expression is `not` of a signal, by the predefined operator or that of std_logic_1164."""
+    if isinstance(e, t.Call):
+        package = e.sub.region is not None and e.sub.region.label == "package std_logic_1164"
+        return e.sub.name == '"not"' and package and is_signal(e.args[0], root)
+    return isinstance(e, t.Op) and e.op == "not" and len(e.args) == 1 and is_signal(e.args[0], root)
+
+
 def static_part(e: t.Expr) -> tuple[t.SignalPart, int, int] | None:
     """The signal and the bytes (from, size) of the longest static prefix of a name; None if it is no signal of the design."""
     found = _part(e)

@@ -12,11 +12,12 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from mevrik.design import typed as t
+from mevrik.design.reads import is_inverse, is_signal
 from mevrik.design.record import Identity
 from mevrik.engine.typed.assignments import is_plain
-from mevrik.engine.typed.bits import word_type, words
+from mevrik.engine.typed.bits import word_type
 from mevrik.engine.typed.fanout import Woken
-from mevrik.engine.typed.function import Function
+from mevrik.engine.typed.function import Function, Word
 from mevrik.engine.typed.places import DRIVER_BYTES, DRIVER_QUEUED, DRIVER_SITE, SIG_BYTES
 from mevrik.engine.typed.statements import Statements
 
@@ -31,7 +32,6 @@ _CYCLE, _NOW, _TOP, _WAITING = 0, 8, 16, 48  # of VState in kernel/typed.h
 _EVENT_CYCLE, _ACTIVE_CYCLE, _FLAGS, _EVENT_TIME, _ACTIVE_TIME, _LOW, _FORCE, _WAITS = 0, 8, 36, 48, 56, 80, 104, 112  # of VSig
 _WATCHED = 64  # in VSig.flags
 _TAIL = 8  # of Scheduler in kernel/kernel.h
-Word = tuple[int, int, str]  # at which byte it begins, its bytes, its value
 
 
 def edge_functions(code: TypedCode, module: Module, layout: Layout) -> dict[tuple[int, int], str]:
@@ -84,18 +84,9 @@ def inverted_after(p: t.Process, root: t.RootSignal) -> int | None:
     if not isinstance(s, t.SignalAssign) or len(s.waves) != 1 or s.delay != "inertial" or s.reject is not None:
         return None
     after, value = s.waves[0].after, s.waves[0].value
-    if not isinstance(after, t.Const) or after.value <= 0 or not _is(s.target, root):
+    if not isinstance(after, t.Const) or after.value <= 0 or not is_signal(s.target, root):
         return None
-    if isinstance(value, t.Call):
-        package = value.sub.region is not None and value.sub.region.label == "package std_logic_1164"
-        inverts = value.sub.name == '"not"' and package and _is(value.args[0], root)
-    else:
-        inverts = isinstance(value, t.Op) and value.op == "not" and len(value.args) == 1 and _is(value.args[0], root)
-    return int(after.value) if inverts else None
-
-
-def _is(e: t.Expr, root: t.RootSignal) -> bool:
-    return isinstance(e, t.Ref) and e.object.signal is not None and e.object.signal.root is root
+    return int(after.value) if value is not None and is_inverse(value, root) else None
 
 
 class Simple:
@@ -416,8 +407,8 @@ class EdgeFunction:
         if kept:
             f.emit(f"store i64 {cycle}, ptr {self._sig(root, _ACTIVE_CYCLE)}")
             f.emit(f"store i64 {now}, ptr {self._sig(root, _ACTIVE_TIME)}")
-        new = self._words(f.gep("%m", self.code.images[d.number]), root.size)
-        old = self._words(self._value(root), root.size)
+        new = f.load_words(f.gep("%m", self.code.images[d.number]), root.size)
+        old = f.load_words(self._value(root), root.size)
         changes = self._changes(new, old)
         f.branch(self._differ(changes, 0, root.size), change, on)
         f.start(change)
@@ -427,9 +418,9 @@ class EdgeFunction:
         f.emit(f"call void @v_follow(i32 {d.number})")
         f.jump(on)
         f.start(fast)
-        self._store(new, self._value(root))
+        f.store_words(new, self._value(root))
         if kept:
-            self._store(old, self._before(root))
+            f.store_words(old, self._before(root))
             f.emit(f"store i64 {cycle}, ptr {self._sig(root, _EVENT_CYCLE)}")
             f.emit(f"store i64 {now}, ptr {self._sig(root, _EVENT_TIME)}")
             f.emit(f"store i64 {root.size << 32}, ptr {self._sig(root, _LOW)}")
@@ -438,10 +429,6 @@ class EdgeFunction:
             cond = self._differ(changes, w.at, w.at + w.size) if w.size < root.size else "true"
             self._wake(w, root, cond, followers.get(w.process))
         f.start(on)
-
-    def _store(self, values: list[Word], to: str) -> None:
-        for at, n, word in values:
-            self.f.emit(f"store {word_type(n)} {word}, ptr {self.f.gep(to, at)}, align 1")
 
     def _record(self, d: t.Driver) -> None:
         f = self.f
@@ -455,11 +442,6 @@ class EdgeFunction:
         else:
             f.emit(f"call void @v_recorded(i32 {d.root.number}, i32 {site})")
         f.start(on)
-
-    def _words(self, at: str, size: int) -> list[Word]:
-        """Bytes in words that are written and read alike, so that the compiler sees what was written last."""
-        f = self.f
-        return [(k, n, f.op(f"load {word_type(n)}, ptr {f.gep(at, k)}, align 1")) for k, n in words(size)]
 
     def _changes(self, new: list[Word], old: list[Word]) -> list[Word]:
         """What is not 0 where the bytes differ: the bytes of a word, or a bit for each byte of a long one."""

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from mevrik.engine.typed.module import Module
 
 MOST_IN_WORDS = 64  # bytes that are copied word by word
+Word = tuple[int, int, str]  # at which byte it begins, its bytes, its value
 Operand = str | int  # a register or a constant
 
 
@@ -190,12 +191,18 @@ class Function:
         """A place in the static storage."""
         return self.gep("%m", self.module.base + 64 + offset)
 
+    def load_words(self, at: str, size: int) -> list[Word]:
+        """Bytes in words that are written and read alike, so that the compiler sees what was written last."""
+        return [(k, n, self.op(f"load {word_type(n)}, ptr {self.gep(at, k)}, align 1")) for k, n in words(size)]
+
+    def store_words(self, values: list[Word], to: str) -> None:
+        for at, n, word in values:
+            self.emit(f"store {word_type(n)} {word}, ptr {self.gep(to, at)}, align 1")
+
     def copy(self, to: str, source: str, size: Operand) -> None:
         """In words, where these are few: then the compiler sees what was stored."""
-        if isinstance(size, int) and size <= MOST_IN_WORDS and len(parts := list(words(size))) <= 3:
-            found = [self.op(f"load {word_type(n)}, ptr {self.gep(source, at)}, align 1") for at, n in parts]
-            for (at, n), word in zip(parts, found, strict=True):
-                self.emit(f"store {word_type(n)} {word}, ptr {self.gep(to, at)}, align 1")
+        if isinstance(size, int) and size <= MOST_IN_WORDS and sum(1 for _ in words(size)) <= 3:
+            self.store_words(self.load_words(source, size), to)
             return
         self.emit(f"call void @llvm.memmove.p0.p0.i64(ptr {to}, ptr {source}, i64 {size}, i1 false)")
 

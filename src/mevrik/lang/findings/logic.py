@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from mevrik.design import typed as t
 from mevrik.design.ports import edges_of, process_edges
-from mevrik.design.reads import signals_read, static_part
+from mevrik.design.reads import is_inverse, is_signal, signal_of, signals_read, static_part
 from mevrik.lang.findings.base import Allowing
 
 _WEAK = frozenset((4, 6, 7))  # 'Z', 'L' and 'H' of std_ulogic: with them several drivers share a signal on purpose
@@ -182,31 +182,23 @@ def _overlap(x: t.Driver, y: t.Driver) -> bool:
 
 def never_starts(model: t.Model, said: Allowing) -> None:
     """`clk <= not clk after 5 ns` of a signal without a first value: it is 'U', and so is its inverse (16.7)."""
+    driven: dict[t.Process, dict[t.RootSignal, bool]] = {}  # whether all that each is given is its inverse
     for root in model.roots:
         kind = root.subtype.type
-        if root.init is not None or len(root.drivers) != 1 or not isinstance(kind, t.Enum) or len(kind.literals) != 9:
-            continue
-        given = [s for s in _assigned(root.drivers[0].process.body) if _is(s.target, root)]
-        waves = [w.value for s in given for w in s.waves]
-        if waves and all(w is not None and _inverts(w, root) for w in waves):
-            said.warning(
-                root.pos,
-                f"'{root.name}' is 'U' at first, and inverting it leaves it 'U': give it a first value, as in := '0'",
-                "never-starts",
-            )
-
-
-def _assigned(body: list[t.Stmt]) -> Iterator[t.SignalAssign]:
-    for s in body:
-        yield from (x for x in t.nodes(s) if isinstance(x, t.SignalAssign))
-
-
-def _is(e: t.Expr, root: t.RootSignal) -> bool:
-    return isinstance(e, t.Ref) and e.object.signal is not None and e.object.signal.root is root
-
-
-def _inverts(e: t.Expr, root: t.RootSignal) -> bool:
-    """Whether a value is `not` of a signal."""
-    if isinstance(e, t.Call):
-        return e.sub.name == '"not"' and _is(e.args[0], root)
-    return isinstance(e, t.Op) and e.op == "not" and _is(e.args[0], root)
+        if root.init is None and len(root.drivers) == 1 and isinstance(kind, t.Enum) and len(kind.literals) == 9:
+            driven.setdefault(root.drivers[0].process, {})[root] = True
+    for process, roots in driven.items():
+        parts = [x for statement in process.body for x in t.nodes(statement)]
+        if any(isinstance(x, t.Call) and any(p.cls == "signal" and p.mode != "in" for p in x.sub.params) for x in parts):
+            continue  # a procedure gives them values too
+        given: set[t.RootSignal] = set()
+        for s in (x for x in parts if isinstance(x, t.SignalAssign)):
+            target = signal_of(s.target)
+            if target is not None and target in roots:
+                given.add(target)
+                inverts = is_signal(s.target, target) and all(w.value is not None and is_inverse(w.value, target) for w in s.waves)
+                roots[target] = roots[target] and inverts
+        for root, only in roots.items():
+            if only and root in given:
+                message = f"'{root.name}' is 'U' at first, and inverting it leaves it 'U': give it a first value, as in := '0'"
+                said.warning(root.pos, message, "never-starts")

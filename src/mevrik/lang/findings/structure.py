@@ -61,18 +61,16 @@ class StructureFindings(Looker):
                 value = s.value if isinstance(s, (n.Assign, n.Schedule)) and len(s.target) == 1 else None
                 for place in walk.targets(s):
                     values.setdefault(place.signal, []).append(value)
+        own = set(unit.signals)
         for signal, given in values.items():
-            four = isinstance(signal.type, Vec) and signal.type.four
-            if (
-                not four
-                or signal.init is not None
-                or signal.kind != "var"
-                or signal.implicit
-                or signal in self.from_afar
-                or signal.forced
-            ):
+            if not all(_inverts(v, signal) for v in given) or signal not in own or signal.kind != "var" or signal.init is not None:
                 continue
-            if signal not in set(unit.signals) or not all(_inverts(v, signal) for v in given):
+            if (
+                not (isinstance(signal.type, Vec) and signal.type.four)
+                or signal.implicit
+                or signal.forced
+                or signal in self.from_afar
+            ):
                 continue
             message = f"'{signal.name}' is x at first, and inverting it leaves it x: give it a first value, as in {signal.name} = 0"
             self.warn(signal.pos, message, "never-starts")

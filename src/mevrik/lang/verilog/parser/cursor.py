@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_right
 from typing import NoReturn
 
@@ -23,6 +24,7 @@ LEFT_OUT = {
 }
 
 
+_MACRO = re.compile(r"`\w+")
 # Keywords that look like names to those who do not use what they are for.
 LIKE_NAMES = frozenset(
     """accept_on alias before bins binsof cell checker config context cover cross design dist eventually expect first_match
@@ -57,13 +59,10 @@ class Cursor(cursor.Cursor):
     def describe(self) -> str:
         """What stands here, and from which macro it comes."""
         source = self.diagnostics.sources.owner(self.pos)
-        written = source.text[self.pos - source.base :] if source is not None else ""
-        if self.kind != "eof" and written.startswith("`"):
-            end = 1
-            while written[end : end + 1].isalnum() or written[end : end + 1] == "_":
-                end += 1
+        macro = _MACRO.match(source.text, self.pos - source.base) if source is not None else None
+        if self.kind != "eof" and macro is not None:
             hint = "; a `define takes no ';' at its end" if self.kind == ";" else ""
-            return f"{super().describe()} from the macro {written[:end]}{hint}"
+            return f"{super().describe()} from the macro {macro[0]}{hint}"
         return super().describe()
 
     def unexpected(self, pos: int, what: str) -> NoReturn:

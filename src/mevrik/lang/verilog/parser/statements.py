@@ -16,15 +16,8 @@ MODULE_LEVEL = {
 }  # fmt: skip
 BEGINS_ASSIGNMENT = {"id", "{", "'{", "++", "--", "this", "super"}
 CLOSERS = {"begin": "end", "fork": "join"}
-STATEMENTS = (
-    ast.Name,
-    ast.Member,
-    ast.Index,
-    ast.PartSelect,
-    ast.Concat,
-    ast.Call,
-    ast.Binary,
-)  # as what one is read for an expression
+# as what a statement is read where an expression is expected
+STATEMENTS = (ast.Name, ast.Member, ast.Index, ast.PartSelect, ast.Concat, ast.Call, ast.Binary)
 ENDS = {"end", "join", "join_any", "join_none", "endcase", "endfunction", "endtask"}
 
 

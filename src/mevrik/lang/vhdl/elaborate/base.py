@@ -39,13 +39,8 @@ class Shared(Value):
 
 ANY_AGGREGATE = t.BaseType("an aggregate")
 OF_A_TYPE = ("type", "no-operator", "no-overload")
-OF_A_NAME = (
-    "undeclared",
-    "mode-in",
-    "read-only",
-    "assignment",
-    "port",
-)  # mistakes in how something is declared, or used everywhere
+# mistakes in how something is declared, or that it is not, which show wherever it is used
+OF_A_NAME = ("undeclared", "mode-in", "read-only", "assignment", "port")
 ANY_NULL = t.BaseType("null")
 
 
