@@ -222,6 +222,13 @@ def align_of(s: Subtype) -> int:
     return size_of(s)
 
 
+def aligned(at: int, size: int) -> int:
+    """The first place from `at` on for an object of so many bytes: none of the words in which it is read and written (up to 32 bytes)
+    lies across two lines of the cache."""
+    to = 32 if size > 16 else 16 if size > 8 else 8
+    return (at + to - 1) // to * to
+
+
 def inner_arrays(s: Subtype) -> Iterator[Subtype]:
     """The arrays inside of a composite subtype, elements and fields, as they follow each other."""
     parts = [s.elem] if isinstance(s.type, ArrayType) else s.field_types() if isinstance(s.type, RecordType) else []

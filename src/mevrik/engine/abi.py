@@ -194,7 +194,7 @@ def library() -> c.CDLL:
     lib.typed_begin.argtypes = [c.c_void_p, c.c_void_p, c.c_uint32]
     lib.typed_begin.restype = c.c_uint32
     lib.typed_open.argtypes = [
-        c.c_void_p, c.c_void_p, c.c_uint32, c.c_void_p, c.c_uint32, c.c_void_p, c.c_void_p, c.c_void_p, c.c_uint32,
+        c.c_void_p, c.c_void_p, c.c_uint32, c.c_void_p, c.c_uint32, c.c_void_p, c.c_void_p, c.c_void_p, c.c_uint32, c.c_void_p,
     ]  # fmt: skip
     lib.typed_open.restype = None
     lib.v_implicit.argtypes = [c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint32, c.c_uint64]

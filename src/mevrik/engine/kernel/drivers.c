@@ -4,6 +4,7 @@
 
 VState *VS;
 static VSig *sigs; static u32 sig_count;
+static i64 *numbers;               /* by signal: the number that its '0' and '1' are, if code has noted it since its last event; else -1 */
 static VDriver *drivers; static u32 driver_count;
 static VFan *fans;
 static VResolution *resolutions; static u32 resolution_count;
@@ -30,8 +31,8 @@ void v_stop(u32 site, const char *format, ...) {
     k_stop(ENDED_ERROR, site ? site : (u32)VS->caller, text);
 }
 
-void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan *f, VLeaf *l, VResolution *r, u32 r_count) {
-    VS = state; sigs = s; sig_count = count; drivers = d; driver_count = d_count; fans = f;
+void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan *f, VLeaf *l, VResolution *r, u32 r_count, i64 *n) {
+    VS = state; numbers = n; sigs = s; sig_count = count; drivers = d; driver_count = d_count; fans = f;
     shown_open(s, count, l);
     resolutions = r; resolution_count = r_count;
     dirty_count = forced_count = zero_count = event_count = VS->waiting = 0;
@@ -56,6 +57,7 @@ void v_wait(u32 sig, u32 at, u32 size) {
     if (w->next) w->next->back = &w->next;
     *list = w;
     wait_of[K.cur] = w;
+    sigs[sig].flags |= V_BESIDE;
 }
 static void drop(u32 proc) {
     if (proc >= wait_room) return;
@@ -63,6 +65,8 @@ static void drop(u32 proc) {
         VWait *sibling = w->sibling;
         *w->back = w->next;
         if (w->next) w->next->back = w->back;
+        VSig *s = &sigs[w->sig];
+        if (!s->waits && !s->force) s->flags &= ~(u32)V_BESIDE;
         w->next = free_waits; free_waits = w;
         w = sibling;
     }
@@ -333,6 +337,7 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
     }
     if (UNLIKELY(s->parts != 0)) part_events(s, low, high, from);
     copy(s->value + low, from, high - low);
+    numbers[number] = -1;
     s->event_time = K.now;
     s->spare = site;
     if (s->flags & V_WATCHED) record_typed(s, site);
@@ -536,14 +541,6 @@ static void wake(u32 number) {
 
 void v_wake(u32 proc) { if (K.armed[proc]) wake_typed(proc); }
 void v_recorded(u32 sig, u32 site) { record_typed(&sigs[sig], site); }
-/* A signal that is forced or waited for takes the value of its driver. */
-void v_follow(u32 driver) {
-    VDriver *d = &drivers[driver];
-    d->low = 0; d->high = sigs[d->sig].size;
-    event_count = 0;
-    update(driver);
-    if (event_count) wake(d->sig);
-}
 /* If nothing waits but the `count` drivers that the caller will take, gives 1 and forgets them. */
 u32 v_only(u32 count) {
     if (dirty_count != count || zero_count || forced_count) return 0;
@@ -560,17 +557,23 @@ u32 v_take(u32 driver) {
     if (UNLIKELY(s->waits != 0)) wake_waits(s);
     return 1;
 }
+/* The same for one that the caller has not had marked: its signal is forced or waited for. */
+u32 v_follow(u32 driver, u32 site) {
+    VDriver *d = &drivers[driver];
+    d->low = 0; d->high = sigs[d->sig].size; d->site = site;
+    return v_take(driver);
+}
 static inline int is_level(const VSig *s, u8 v) { return (v & ~1u) == (s->flags & V_NINE ? 2 : 0); }
 
 /* Calls the function for the edge that was the only event of this cycle, if there is one. */
 static int run_edge(u32 number) {
     VSig *s = &sigs[number];
     if (!K.typed_edges || shuffled || !is_level(s, s->value[0]) || !is_level(s, s->before[0])) return 0;
-    EdgeFn edge = K.typed_edges[2 * number + (s->value[0] & 1)];
+    TypedEdgeFn edge = K.typed_edges[2 * number + (s->value[0] & 1)];
     if (!edge) return 0;
     if (UNLIKELY(s->waits != 0)) wake_waits(s);
     K.steps++;
-    edge(K.mem, &K.delta);
+    edge(K.mem, &K.delta, 3);
     return 1;
 }
 
@@ -582,11 +585,11 @@ int typed_clock(u32 number, u64 last, u64 *next) {
     VSig *const s = &sigs[d->sig];
     VState *const vs = VS;
     u8 *const value = s->value, *const before = s->before, *const next_value = d->next;
-    const EdgeFn fall = K.typed_edges[2 * d->sig], rise = K.typed_edges[2 * d->sig + 1];
+    const TypedEdgeFn fall = K.typed_edges[2 * d->sig], rise = K.typed_edges[2 * d->sig + 1];
     const u64 ticks = d->ticks, others = heap_count;
     u64 time = K.now;
     u8 v = d->due_value[0];
-    if (!is_level(s, v) || s->value[0] != (v ^ 1) || s->waits || s->force) return 0;
+    if (!is_level(s, v) || s->value[0] != (v ^ 1) || s->flags & V_BESIDE) return 0;
     s->low = 0; s->high = 1;
     const u64 first = K.steps;
     const int watched = (s->flags & V_WATCHED) != 0;
@@ -602,11 +605,12 @@ int typed_clock(u32 number, u64 last, u64 *next) {
         s->event_cycle = cycle;
         vs->now = at = time;
         if (UNLIKELY(watched)) record_typed(s, d->site);
-        EdgeFn edge = v & 1 ? rise : fall;
-        u32 busy = edge && edge(K.mem, &K.delta);
+        TypedEdgeFn edge = v & 1 ? rise : fall;
+        u32 left = edge ? edge(K.mem, &K.delta, 0) : 0;
         time += ticks;
         v ^= 1;
-        if (busy || time > last || heap_count != others || reactive_count || s->waits || s->force || K.attention) break;
+        if (UNLIKELY(left) && (left == 1 || heap_count != others || reactive_count || s->flags & V_BESIDE)) break;
+        if (time > last || K.attention) break;
         K.now = time;
         K.delta = 0;
     }
@@ -666,6 +670,7 @@ void v_force(u32 sig, u64 at, const u8 *value, u64 size, u32 site) {
     if (!s->force) {
         s->force = calloc(3, s->size + 1);
         memcpy(s->force + 2 * (u64)s->size, s->value, s->size);
+        s->flags |= V_BESIDE;
     }
     if (!s->driver_count) mark_undriven(sig, site);
     memset(s->force + at, 1, size);
@@ -704,6 +709,7 @@ void typed_start(void) {
             VS->top = top;
         }
         memcpy(s->before, s->value, s->size);
+        numbers[n] = -1;
         if (s->parts) memcpy(s->parts->last, s->value, s->size);
     }
 }

@@ -67,6 +67,7 @@ typedef void (*ApplyFn)(u8 *mem, u64 val, u64 unk, u32 site);
 typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
 /* Does all that an edge of a clock wakes (engine/lower/edges.py), or as much of it as goes before what is queued, and counts deltas. */
 typedef u32 (*EdgeFn)(u8 *mem, u64 *delta);
+typedef u32 (*TypedEdgeFn)(u8 *mem, u64 *delta, u32 before);     /* engine/typed/edges.py; before: 3 if something may wait in the kernel, else 0 */
 
 typedef struct {            /* 72 bytes */
     Frame *top;
@@ -112,7 +113,7 @@ typedef struct {
     CommitFn *commits, *commits_next;   /* by signal; 0: k_changed */
     ApplyFn *applies, *applies_next;    /* by signal; 0: k_write */
     EdgeFn *edges, *edges_next;         /* by clock, twice its number and its new value; 0: through the queue */
-    EdgeFn *typed_edges, *typed_edges_next;     /* the same for the signals of VHDL */
+    TypedEdgeFn *typed_edges, *typed_edges_next;     /* the same for the signals of VHDL */
     Scheduler *scheduler;
     u8 *armed;
     u32 *active;

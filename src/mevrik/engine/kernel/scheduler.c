@@ -461,7 +461,7 @@ static void postponed(void) {
 
 /* ---- the run ---- */
 
-static void use_code(ProcFn *fns, CommitFn *commits, ApplyFn *applies, EdgeFn *edges, EdgeFn *typed_edges) {
+static void use_code(ProcFn *fns, CommitFn *commits, ApplyFn *applies, EdgeFn *edges, TypedEdgeFn *typed_edges) {
     K.fns = fns;
     K.commits = commits;
     K.applies = applies;

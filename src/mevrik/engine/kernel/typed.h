@@ -42,7 +42,8 @@ typedef struct {            /* 128 bytes */
 enum { V_RESOLVED = 1, V_WHOLE = 2, V_REGISTER = 4, V_BUS = 8, V_LISTED = 16, V_USER = 32, V_WATCHED = 64, V_BRIDGED = 128, V_ALONG = 256,
        V_EDGES = 512,           /* has functions for its edges that may be called at any event */
        V_NINE = 1024,           /* its levels are those of std_ulogic */
-       V_JOINED = 2048 };       /* the other language has to know of each change of its drivers */
+       V_JOINED = 2048,         /* the other language has to know of each change of its drivers */
+       V_BESIDE = 4096 };       /* is forced or waited for: the kernel has to give it its values */
 
 typedef struct Trans { u64 time; u32 size; u8 null; u8 value[8]; struct Trans *next; } Trans;
 

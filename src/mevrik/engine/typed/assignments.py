@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
-from mevrik.engine.typed.function import Operand, Part, Place, is_composite
+from mevrik.engine.typed.function import Held, Operand, Part, Place, is_composite
 from mevrik.engine.typed.numeric import Numeric, static_length
-from mevrik.engine.typed.places import DRIVER_SITE
 
 
 class Assignments(Numeric):
@@ -111,22 +110,30 @@ class Assignments(Numeric):
         if n is None or not is_composite(p.subtype) or n != t.size_of(p.subtype) or w.value.sub.name not in ('"+"', '"-"'):
             return False
         assert p.signal is not None
-        made = self.numeric(w.value, f.gep(self.image_of(p.signal, s.target), p.signal.at))
+        part = p.signal
+        held = self._held(part)
+        number = held.number if held is not None and part.at == 0 and part.root is not None and part.root.size == n else ""
+        made = self.numeric(w.value, f.gep(self.image_of(part, s.target), part.at), number)
         if made is None:
             return False
-        self._mark(p.signal, s.target, n)
+        self._mark(part, s.target, n, bool(number))
         return True
 
-    def _mark(self, part: Part, target: t.Expr, size: Operand) -> None:
-        """What the driver wants has been written: a transaction after no time (10.5.2)."""
+    def _held(self, part: Part) -> Held | None:
+        return self.f.held.get(part.root) if part.root is not None and not part.driver else None
+
+    def _mark(self, part: Part, target: t.Expr, size: Operand, counted: bool = False) -> None:
+        """What the driver wants has been written, and `counted` which number that is: a transaction after no time (10.5.2)."""
         f = self.f
-        driver = self.driver(part, target)
-        held = f.held.get(part.root) if part.root is not None and not part.driver else None
+        held = self._held(part)
         if held is None:
+            driver = self.driver(part, target)
             f.emit(f"call void @v_mark(ptr {driver}, i64 {part.at}, i64 {f.add(part.at, size)}, i32 {f.site})")
         else:
-            f.emit(f"store i32 {f.site}, ptr {f.gep(driver, DRIVER_SITE)}")
-            f.emit(f"store i8 1, ptr {held}")
+            f.emit(f"store i32 {f.site}, ptr {held.site}")
+            f.emit(f"store i8 1, ptr {held.mark}")
+            if held.number and not counted:
+                f.emit(f"store i64 -1, ptr {held.number}")
 
     def _force(self, s: t.SignalAssign, p: Place) -> None:
         f = self.f

@@ -9,10 +9,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+MOST = 62  # bits of a number
 EACH = 0x0101010101010101
 GATHER = 0x8040201008040201  # times the lowest bits of eight bytes: they stand in the highest byte, that of the first byte highest
 SPREAD = 0x0102040810204080
 _FIRST = 0x7F * EACH
+PACKED = "{ i64, i1, i1 }"
 
 
 def words(size: int) -> Iterator[tuple[int, int]]:
@@ -64,14 +66,14 @@ def _backwards(n: int) -> str:
 
 
 def pack_function(name: str, n: int) -> str:
-    """{ the number in `n` bytes, whether all are known }; up to 64."""
+    """{ the number in `n` bytes, whether all are known, whether all are '0' or '1' }; up to 64."""
     f = _Lines()
-    value, known = "0", "true"
+    value, known, plain = "0", "true", "true"
     tail = n & ~7
     for at, size in words(tail):
         word = f.op(f"load {word_type(size)}, ptr {f.at(at)}, align 1")
         if size == 8:
-            bits, good = _gathered(f, word, 8)
+            bits, good, strong = _gathered(f, word, 8)
         else:
             back = f.op(f"shufflevector <{size} x i8> {word}, <{size} x i8> poison, {_backwards(size)}")
             number = f.op(f"bitcast <{size} x i1> {f.op(f'trunc <{size} x i8> {back} to <{size} x i1>')} to i{size}")
@@ -79,28 +81,36 @@ def pack_function(name: str, n: int) -> str:
             seconds = f.op(f"and <{size} x i8> {word}, {_splat(size, 2)}")
             marks = f.op(f"icmp ne <{size} x i8> {seconds}, zeroinitializer")
             good = f.op(f"icmp eq i{size} {f.op(f'bitcast <{size} x i1> {marks} to i{size}')}, -1")
-        value, known = f.either(value, f.shifted("shl", bits, n - at - size)), f.both(known, good)
+            levels = f.op(f"icmp eq <{size} x i8> {f.op(f'and <{size} x i8> {word}, {_splat(size, 6)}')}, {_splat(size, 2)}")
+            strong = f.op(f"icmp eq i{size} {f.op(f'bitcast <{size} x i1> {levels} to i{size}')}, -1")
+        value = f.either(value, f.shifted("shl", bits, n - at - size))
+        known, plain = f.both(known, good), f.both(plain, strong)
     if n > tail:
         word = "0"
         for at, size in words(n - tail):
             part = f.op(f"load i{8 * size}, ptr {f.at(tail + at)}, align 1")
             word = f.either(word, f.shifted("shl", f.op(f"zext i{8 * size} {part} to i64"), 8 * at))
-        bits, good = _gathered(f, word, n - tail)
-        value, known = f.either(value, bits), f.both(known, good)
-    first = f.op(f"insertvalue {{ i64, i1 }} poison, i64 {value}, 0")
-    f.emit(f"ret {{ i64, i1 }} {f.op(f'insertvalue {{ i64, i1 }} {first}, i1 {known}, 1')}")
-    return f"define internal {{ i64, i1 }} @{name}(ptr %p) alwaysinline {{\n" + "\n".join(f.lines) + "\n}\n"
+        bits, good, strong = _gathered(f, word, n - tail)
+        value, known, plain = f.either(value, bits), f.both(known, good), f.both(plain, strong)
+    first = f.op(f"insertvalue {PACKED} poison, i64 {value}, 0")
+    second = f.op(f"insertvalue {PACKED} {first}, i1 {known}, 1")
+    f.emit(f"ret {PACKED} {f.op(f'insertvalue {PACKED} {second}, i1 {plain}, 2')}")
+    return f"define internal {PACKED} @{name}(ptr %p) alwaysinline {{\n" + "\n".join(f.lines) + "\n}\n"
 
 
-def _gathered(f: _Lines, word: str, n: int) -> tuple[str, str]:
-    """The bits of the first `n` bytes of a word of eight, whose others are 0; whether they are known."""
+def _gathered(f: _Lines, word: str, n: int) -> tuple[str, str, str]:
+    """The bits of the first `n` bytes of a word of eight, whose others are 0; whether they are known; whether they are '0' or '1'."""
     lowest = f.op(f"and i64 {word}, {EACH}")
     if n == 1:
         bits = lowest
     else:
         bits = f.op(f"lshr i64 {f.op(f'mul i64 {lowest}, {GATHER - (1 << 64)}')}, {64 - n}")
-    all_known = 2 * EACH & (1 << 8 * n) - 1
-    return bits, f.op(f"icmp eq i64 {f.op(f'and i64 {word}, {all_known}')}, {all_known}")
+
+    def are_two(mask: int) -> str:
+        known, seen = (k * EACH & (1 << 8 * n) - 1 for k in (2, mask))
+        return f.op(f"icmp eq i64 {f.op(f'and i64 {word}, {seen}')}, {known}")
+
+    return bits, are_two(2), are_two(6)
 
 
 def unpack_function(name: str, n: int) -> str:

@@ -3,7 +3,8 @@
 The processes of one delta may run in any order, and no signal changes while they do (IEEE 1076-2008 14.7.5.3). So they run one behind
 the other; what they assign after no time lies in the images of their drivers, a mark says that there is something new. Then the next
 cycle: each marked signal takes its new value (14.7.3.4), and what this wakes runs in the function too. As soon as something else has to run
-in a delta, the function hands what is marked over to the kernel and gives 1.
+in a delta, the function hands what is marked over to the kernel and gives 1. It gives 0 if neither it nor the caller has had the kernel do
+anything, so that nothing can wait there, and 2 if nothing does though.
 """
 
 from __future__ import annotations
@@ -13,13 +14,12 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import typed as t
 from mevrik.design.reads import is_inverse, is_signal
-from mevrik.design.record import Identity
 from mevrik.engine.typed.assignments import is_plain
-from mevrik.engine.typed.bits import word_type
 from mevrik.engine.typed.fanout import Woken
-from mevrik.engine.typed.function import Function, Word
-from mevrik.engine.typed.places import DRIVER_BYTES, DRIVER_QUEUED, DRIVER_SITE, SIG_BYTES
+from mevrik.engine.typed.function import Held
+from mevrik.engine.typed.places import DRIVER_QUEUED
 from mevrik.engine.typed.statements import Statements
+from mevrik.engine.typed.updates import CYCLE, EVENT_CYCLE, Follower, Updates
 
 if TYPE_CHECKING:
     from mevrik.engine.layout import Layout
@@ -28,10 +28,25 @@ if TYPE_CHECKING:
 
 MOST_PROCESSES, MOST_NODES, MOST_DELTAS, MOST_BYTES = 256, 6000, 100, 64
 FEW_DELTAS, FEW_NODES = 4, 400  # up to which they stand one behind the other, not in a loop
-_CYCLE, _NOW, _TOP, _WAITING = 0, 8, 16, 48  # of VState in kernel/typed.h
-_EVENT_CYCLE, _ACTIVE_CYCLE, _FLAGS, _EVENT_TIME, _ACTIVE_TIME, _LOW, _FORCE, _WAITS = 0, 8, 36, 48, 56, 80, 104, 112  # of VSig
-_WATCHED = 64  # in VSig.flags
+_TOP, _WAITING = 16, 48  # of VState in kernel/typed.h
 _TAIL = 8  # of Scheduler in kernel/kernel.h
+# What is called and leaves nothing for the kernel to do; what takes no temporary storage, or gives it back.
+_IDLE = ("pack", "unpack", "llvm.", "x_", "memcmp", "v_arena", "v_event", "v_active", "v_since", "v_last", "v_report", "v_record",
+         "v_power", "v_compare", "v_choice", "v_shift", "v_bounds", "v_range", "v_length", "v_zero_division", "v_no_", "v_direction")  # fmt: skip
+_FRUGAL = (
+    "pack",
+    "unpack",
+    "llvm.",
+    "memcmp",
+    "v_event",
+    "v_active",
+    "v_report",
+    "v_mark",
+    "v_wave",
+    "v_bounds",
+    "v_range",
+    "v_length",
+)
 
 
 def edge_functions(code: TypedCode, module: Module, layout: Layout) -> dict[tuple[int, int], str]:
@@ -133,23 +148,16 @@ def _plain(x: object) -> bool:
     return not (isinstance(x, t.Call) and any(p.cls == "signal" and p.mode != "in" for p in x.sub.params))
 
 
-class Follower(Identity):
-    """A process that what was assigned can wake: it runs in the function too, if its mark is set."""
-
-    process: t.Process
-    mark: str
-
-
-class EdgeFunction:
+class EdgeFunction(Updates):
     def __init__(self, code: TypedCode, module: Module, layout: Layout, simple: Simple) -> None:
-        self.code, self.module, self.layout, self.simple = code, module, layout, simple
-        self.f = Function(module, None, None)
-        self.low = Statements(self.f)
-        self.numbers = {p: len(layout.processes) + k for k, p in enumerate(code.model.processes)}
+        super().__init__(code, module, layout)
+        self.simple, self.low = simple, Statements(self.f)
+        self.fresh = True  # no delta has ended yet
 
     def lower(self, name: str, root: t.RootSignal, rising: int, members: list[t.Process]) -> None:
         f = self.f
         f.emit(f"%mark = load ptr, ptr {f.gep('%m', self.module.base + _TOP)}")
+        f.entry.append("  %disturbed = alloca i32\n  store i32 %before, ptr %disturbed")
         self._known(root, rising)
         stages = self._stages(members)
         if stages is None:
@@ -157,7 +165,7 @@ class EdgeFunction:
         else:
             self._straight(members, stages)
         self._end()
-        self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %delta)"))
+        self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %delta, i32 %before)"))
 
     def _straight(self, members: list[t.Process], stages: list[list[t.Process]]) -> None:
         """A few deltas, one behind the other: the compiler sees what was written last."""
@@ -184,6 +192,7 @@ class EdgeFunction:
         held, taken = self._hold([*members, *followers])
         for p in members:
             self._process(p)
+        self.fresh = False
         rounds, again, none = self._counter(), f.label("again"), f.label("none")
         f.jump(again)
         f.start(again)
@@ -197,47 +206,20 @@ class EdgeFunction:
         f = self.f
         levels = _levels(root)
         assert levels is not None
-        f.emit(f"store i8 {levels[rising]}, ptr {self._value(root)}")
-        f.emit(f"store i8 {levels[1 - rising]}, ptr {self._before(root)}")
-        f.emit(f"store i64 {f.op(f'load i64, ptr {self._state(_CYCLE)}')}, ptr {self._sig(root, _EVENT_CYCLE)}")
+        for place, level in ((self._value(root), levels[rising]), (self._before(root), levels[1 - rising])):
+            self._assume(f"icmp eq i8 {f.op(f'load i8, ptr {place}')}, {level}")
+        event, cycle = (f.op(f"load i64, ptr {x}") for x in (self._sig(root, EVENT_CYCLE), self._state(CYCLE)))
+        self._assume(f"icmp eq i64 {event}, {cycle}")
 
-    # ---- places ----
-
-    def _sig(self, root: t.RootSignal, offset: int) -> str:
-        return self.f.gep("%m", self.code.signals + root.number * SIG_BYTES + offset)
-
-    def _value(self, root: t.RootSignal) -> str:
-        return self.f.static(root.offset)
-
-    def _before(self, root: t.RootSignal) -> str:
-        return self.f.gep("%m", self.code.befores[root.number])
-
-    def _state(self, offset: int) -> str:
-        return self.f.gep("%m", self.code.base + offset)
-
-    def _driver(self, d: t.Driver, offset: int = 0) -> str:
-        return self.f.gep("%m", self.code.drivers + d.number * DRIVER_BYTES + offset)
-
-    def _flag(self) -> str:
-        """A byte that is 0 when the function begins."""
-        at = self.f.alloca("i8")
-        self.f.entry.append(f"  store i8 0, ptr {at}")
-        return at
-
-    def _counter(self) -> str:
-        at = self.f.alloca("i32")
-        self.f.entry.append(f"  store i32 0, ptr {at}")
-        return at
-
-    def _is_set(self, flag: str) -> str:
-        return self.f.op(f"icmp ne i8 {self.f.op(f'load i8, ptr {flag}')}, 0")
+    def _assume(self, condition: str) -> None:
+        self.f.emit(f"call void @llvm.assume(i1 {self.f.op(condition)})")
 
     # ---- processes ----
 
-    def _hold(self, processes: Sequence[t.Process]) -> tuple[dict[t.Driver, str], list[t.Driver]]:
+    def _hold(self, processes: Sequence[t.Process]) -> tuple[dict[t.Driver, Held], list[t.Driver]]:
         """The drivers that these only mark, with their marks, and those that the kernel marks for them."""
-        held = {d: self._flag() for p in dict.fromkeys(processes) for d in self.simple.held(p)}
-        self.f.held = {d.root: flag for d, flag in held.items()}
+        held = {d: self._note(d) for p in dict.fromkeys(processes) for d in self.simple.held(p)}
+        self.f.held = {d.root: note for d, note in held.items()}
         return held, list(dict.fromkeys(d for p in processes for d in self.simple.taken(p)))
 
     def _process(self, p: t.Process) -> None:
@@ -246,8 +228,11 @@ class EdgeFunction:
         end, at = f.label("end"), len(f.lines)
         self.low.run(p.body)
         f.start(end)
-        if any("call" in line for line in f.lines[at:]):  # it may have taken temporary storage
+        called = {line.partition("@")[2] for line in f.lines[at:] if " call " in line}
+        if not all(name.startswith(_FRUGAL) for name in called):
             f.emit(f"store ptr %mark, ptr {self._state(_TOP)}")
+        if not all(name.startswith(_IDLE) for name in called):
+            self._disturb()
 
     def _woken(self, processes: Sequence[t.Process]) -> list[t.Process]:
         """Those that what these assign can wake."""
@@ -292,11 +277,7 @@ class EdgeFunction:
             f.start(go)
             f.emit(f"store i8 0, ptr {x.mark}")
             self._process(x.process)
-            f.emit(f"store i8 1, ptr {self._armed(x.process)}")
             f.start(on)
-
-    def _armed(self, p: t.Process) -> str:
-        return self.f.gep("%m", self.layout.armed + self.numbers[p])
 
     # ---- deltas ----
 
@@ -321,7 +302,17 @@ class EdgeFunction:
         return count
 
     def _end(self) -> None:
-        self.f.ret(f"i32 {self.f.op(f'zext i1 {self._busy()} to i32')}")
+        f = self.f
+        ask, quiet = f.label("ask"), f.label("quiet")
+        f.branch(f.op(f"icmp ne i32 {f.op('load i32, ptr %disturbed')}, 0"), ask, quiet, rare=ask)
+        f.start(ask)
+        f.ret(f"i32 {f.op(f'select i1 {self._busy()}, i32 1, i32 2')}")
+        f.start(quiet)
+        f.ret("i32 0")
+
+    def _is_disturbed(self) -> str:
+        now = self.f.op(f"and i32 {self.f.op('load i32, ptr %disturbed')}, 1")
+        return self.f.op(f"icmp ne i32 {now}, 0")
 
     def _count_delta(self) -> None:
         f = self.f
@@ -337,156 +328,54 @@ class EdgeFunction:
         self.f.start(on)
 
     def _cycle(
-        self, held: dict[t.Driver, str], taken: list[t.Driver], followers: dict[t.Process, Follower], rounds: str = ""
+        self, held: dict[t.Driver, Held], taken: list[t.Driver], followers: dict[t.Process, Follower], rounds: str = ""
     ) -> None:
         """All processes of this delta have run. The next cycle: signals take their values, events mark what they wake."""
         self._end_delta(held, taken, rounds)
-        for d, mark in held.items():
-            self._update(d, mark, followers)
+        for d, note in held.items():
+            self._update(d, note, followers)
         for d in taken:
             self._take(d, followers)
 
-    def _end_delta(self, held: dict[t.Driver, str], taken: list[t.Driver], rounds: str) -> None:
+    def _end_delta(self, held: dict[t.Driver, Held], taken: list[t.Driver], rounds: str) -> None:
         """If the kernel has something else to do, it gets what is marked."""
         f = self.f
-        hand, quiet, on = f.label("hand"), f.label("quiet"), f.label("on")
-        queued = self._queued()
+        hand, ask, quiet, asked, calm, on = (f.label(x) for x in ("hand", "ask", "quiet", "asked", "calm", "on"))
         if rounds:
-            round_ = f.op(f"load i32, ptr {rounds}")
+            round_, few = f.op(f"load i32, ptr {rounds}"), f.label("few")
             f.emit(f"store i32 {f.op(f'add i32 {round_}, 1')}, ptr {rounds}")
-            queued = f.op(f"or i1 {queued}, {f.op(f'icmp uge i32 {round_}, {MOST_DELTAS}')}")
-        f.branch(queued, hand, quiet)
+            f.branch(f.op(f"icmp uge i32 {round_}, {MOST_DELTAS}"), hand, few, rare=hand)
+            f.start(few)
+        f.branch(self._is_disturbed(), ask, calm, rare=ask)
+        f.start(calm)
+        if self.fresh:  # it can't be 2
+            f.emit("store i32 0, ptr %disturbed")
+        self.fresh = False
+        f.jump(on)
+        f.start(ask)
+        f.branch(self._queued(), hand, quiet)
         f.start(quiet)
         waiting = f.op(f"icmp ne i64 {f.op(f'load i64, ptr {self._state(_WAITING)}')}, 0")
         if taken:
             theirs = f.label("theirs")
-            f.branch(waiting, theirs, on)
+            f.branch(waiting, theirs, asked)
             f.start(theirs)
             waiting = f.op(f"icmp eq i32 {f.op(f'call i32 @v_only(i32 {self._to_take(taken)})')}, 0")
-        f.branch(waiting, hand, on)
+        f.branch(waiting, hand, asked)
+        f.start(asked)
+        f.emit("store i32 2, ptr %disturbed")
+        f.jump(on)
         f.start(hand)
-        for d, flag in held.items():
+        for d, note in held.items():
             give, go = f.label("give"), f.label("go")
-            f.branch(self._is_set(flag), give, go)
+            f.branch(self._is_set(note.mark), give, go)
             f.start(give)
-            site = f.op(f"load i32, ptr {self._driver(d, DRIVER_SITE)}")
+            site = f.op(f"load i32, ptr {note.site}")
             f.emit(f"call void @v_mark(ptr {self._driver(d)}, i64 0, i64 {d.root.size}, i32 {site})")
             f.start(go)
         self._count_if_last()
         f.ret("i32 1")
         f.start(on)
         self._count_delta()
-        cycle = f.op(f"add i64 {f.op(f'load i64, ptr {self._state(_CYCLE)}')}, 1")
-        f.emit(f"store i64 {cycle}, ptr {self._state(_CYCLE)}")
-
-    def _take(self, d: t.Driver, followers: dict[t.Process, Follower]) -> None:
-        """The kernel updates the signal of a driver that it has marked; an event marks what it wakes."""
-        f, root = self.f, d.root
-        take, woken, on = f.label("take"), f.label("woken"), f.label("on")
-        f.branch(f.op(f"icmp ne i32 {f.op(f'load i32, ptr {self._driver(d, DRIVER_QUEUED)}')}, 0"), take, on)
-        f.start(take)
-        f.branch(f.op(f"icmp ne i32 {f.op(f'call i32 @v_take(i32 {d.number})')}, 0"), woken, on)
-        f.start(woken)
-        for w in self.code.fans.get(root.number, ()):
-            cond = "true"
-            if w.size < root.size:
-                cond = f.op(f"icmp ne i32 {f.op(f'call i32 @v_event(i32 {root.number}, i64 {w.at}, i64 {w.size})')}, 0")
-            self._wake(w, root, cond, followers.get(w.process))
-        f.start(on)
-
-    def _update(self, d: t.Driver, mark: str, followers: dict[t.Process, Follower]) -> None:
-        """A marked signal takes the value of its one driver; an event marks what it wakes."""
-        f, root = self.f, d.root
-        kept = root.observed or root.number not in self.code.whole_nine  # what attributes ask for, and what is recorded by parts
-        set_, change, slow, fast, on = (f.label(x) for x in ("set", "change", "slow", "fast", "on"))
-        cycle = f.op(f"load i64, ptr {self._state(_CYCLE)}")
-        now = f.op(f"load i64, ptr {self._state(_NOW)}")
-        f.branch(self._is_set(mark), set_, on)
-        f.start(set_)
-        f.emit(f"store i8 0, ptr {mark}")
-        if kept:
-            f.emit(f"store i64 {cycle}, ptr {self._sig(root, _ACTIVE_CYCLE)}")
-            f.emit(f"store i64 {now}, ptr {self._sig(root, _ACTIVE_TIME)}")
-        new = f.load_words(f.gep("%m", self.code.images[d.number]), root.size)
-        old = f.load_words(self._value(root), root.size)
-        changes = self._changes(new, old)
-        f.branch(self._differ(changes, 0, root.size), change, on)
-        f.start(change)
-        other = [f.op(f"load i64, ptr {self._sig(root, k)}") for k in (_FORCE, _WAITS)]
-        f.branch(f.op(f"icmp ne i64 {f.op(f'or i64 {other[0]}, {other[1]}')}, 0"), slow, fast)
-        f.start(slow)
-        f.emit(f"call void @v_follow(i32 {d.number})")
-        f.jump(on)
-        f.start(fast)
-        f.store_words(new, self._value(root))
-        if kept:
-            f.store_words(old, self._before(root))
-            f.emit(f"store i64 {cycle}, ptr {self._sig(root, _EVENT_CYCLE)}")
-            f.emit(f"store i64 {now}, ptr {self._sig(root, _EVENT_TIME)}")
-            f.emit(f"store i64 {root.size << 32}, ptr {self._sig(root, _LOW)}")
-        self._record(d)
-        for w in self.code.fans.get(root.number, ()):
-            cond = self._differ(changes, w.at, w.at + w.size) if w.size < root.size else "true"
-            self._wake(w, root, cond, followers.get(w.process))
-        f.start(on)
-
-    def _record(self, d: t.Driver) -> None:
-        f = self.f
-        flags = f.op(f"load i32, ptr {self._sig(d.root, _FLAGS)}")
-        tell, on = f.label("tell"), f.label("on")
-        f.branch(f.op(f"icmp ne i32 {f.op(f'and i32 {flags}, {_WATCHED}')}, 0"), tell, on)
-        f.start(tell)
-        site = f.op(f"load i32, ptr {self._driver(d, DRIVER_SITE)}")
-        if (whole := self.code.whole_nine.get(d.root.number)) is not None:
-            f.emit(f"call void @v_record_nine(i32 {whole}, i32 {site}, ptr {self._value(d.root)}, i32 {d.root.size})")
-        else:
-            f.emit(f"call void @v_recorded(i32 {d.root.number}, i32 {site})")
-        f.start(on)
-
-    def _changes(self, new: list[Word], old: list[Word]) -> list[Word]:
-        """What is not 0 where the bytes differ: the bytes of a word, or a bit for each byte of a long one."""
-        f = self.f
-        found: list[Word] = []
-        for (at, n, x), (_, _, y) in zip(new, old, strict=True):
-            kind = word_type(n)
-            if n > 8:
-                changed = f.op(f"bitcast <{n} x i1> {f.op(f'icmp ne {kind} {x}, {y}')} to i{n}")
-            else:
-                changed = f.op(f"xor {kind} {x}, {y}")
-            found.append((at, n, changed))
-        return found
-
-    def _differ(self, changes: list[Word], low: int, high: int) -> str:
-        """Whether the bytes [low, high) differ."""
-        f = self.f
-        found = ""
-        for at, n, changed in changes:
-            start, end = max(low, at), min(high, at + n)
-            if start >= end:
-                continue
-            each = 1 if n > 8 else 8
-            if end - start < n:
-                changed = f.op(f"and i{each * n} {changed}, {(1 << each * (end - at)) - (1 << each * (start - at))}")
-            one = f.op(f"icmp ne i{each * n} {changed}, 0")
-            found = f.op(f"or i1 {found}, {one}") if found else one
-        return found or "false"
-
-    def _wake(self, w: Woken, root: t.RootSignal, cond: str, follower: Follower | None) -> None:
-        """Wakes a process of the signal whose event it is, if its part has changed (`cond`) and to the level that it waits for."""
-        f = self.f
-        on = ""
-        if cond != "true" or w.link > 1:
-            go, on = f.label("wake"), f.label("on")
-            if w.link > 1:
-                byte = f.op(f"load i8, ptr {f.gep(self._value(root), w.at)}")
-                masked = f.op(f"and i8 {byte}, {w.link >> 16}")
-                cond = f.op(f"and i1 {cond}, {f.op(f'icmp eq i8 {masked}, {w.link >> 8 & 255}')}")
-            f.branch(cond, go, on)
-            f.start(go)
-        if follower is None:
-            f.emit(f"call void @v_wake(i32 {self.numbers[w.process]})")
-        else:
-            f.emit(f"store i8 0, ptr {self._armed(w.process)}")
-            f.emit(f"store i8 1, ptr {follower.mark}")
-        if on:
-            f.start(on)
+        cycle = f.op(f"add i64 {f.op(f'load i64, ptr {self._state(CYCLE)}')}, 1")
+        f.emit(f"store i64 {cycle}, ptr {self._state(CYCLE)}")

@@ -44,6 +44,15 @@ class Place(Value):
     signal: Part | None = None
 
 
+class Held(Value):
+    """Where a driver notes that it was given a value, by which statement, and which `number` that is (i64, -1 if it isn't known; "" if
+    its signal keeps none)."""
+
+    mark: str
+    site: str
+    number: str
+
+
 class Function:
     def __init__(self, module: Module, sub: t.Subprogram | None, process: t.Process | None) -> None:
         self.module = module
@@ -60,7 +69,7 @@ class Function:
         self.block = "begin"
         self.loops: dict[t.Loop, tuple[str, str]] = {}  # labels for next and exit
         self.self_ptr = ""
-        self.held: dict[t.RootSignal | None, str] = {}  # signals whose drivers only note that they were given a value, and where
+        self.held: dict[t.RootSignal | None, Held] = {}  # of signals whose drivers only note that they were given a value
 
     # ---- text ----
 
@@ -93,8 +102,10 @@ class Function:
             self.emit(f"br label %{label}")
             self.terminated = True
 
-    def branch(self, cond: str, yes: str, no: str) -> None:
-        self.emit(f"br i1 {cond}, label %{yes}, label %{no}")
+    def branch(self, cond: str, yes: str, no: str, rare: str = "") -> None:
+        """`rare`: which of them is seldom gone to; it is laid aside, and the usual way is straight."""
+        weight = f", !prof !{int(rare == no)}" if rare else ""
+        self.emit(f"br i1 {cond}, label %{yes}, label %{no}{weight}")
         self.terminated = True
 
     def ret(self, what: str) -> None:
@@ -244,7 +255,7 @@ class Function:
     def fail_if(self, cond: str, call: str) -> None:
         """Stop the run if a bit is set."""
         bad, good = self.label("bad"), self.label("good")
-        self.branch(cond, bad, good)
+        self.branch(cond, bad, good, rare=bad)
         self.start(bad)
         self.emit(call)
         self.emit("unreachable")

@@ -8,6 +8,7 @@ from typing import Any
 
 from mevrik.design import typed as t
 from mevrik.engine.layout import Unsupported
+from mevrik.engine.typed.bits import MOST
 from mevrik.engine.typed.calls import is_register
 from mevrik.engine.typed.function import Function, Part, Place, Range, is_composite, register
 from mevrik.engine.typed.places import DRIVER_BYTES, inner_dims, open_inside
@@ -19,6 +20,7 @@ DEEPEST = 20000  # calls
 _KERNEL = """
 declare void @llvm.memmove.p0.p0.i64(ptr, ptr, i64, i1)
 declare void @llvm.memset.p0.i64(ptr, i8, i64, i1)
+declare void @llvm.assume(i1)
 declare double @llvm.fabs.f64(double)
 declare double @llvm.round.f64(double)
 declare i64 @llvm.smin.i64(i64, i64)
@@ -28,7 +30,7 @@ declare ptr @v_arena(i64)
 declare ptr @v_give(ptr, ptr, i64)
 declare void @v_mark(ptr, i64, i64, i32)
 declare void @v_assign(ptr, i64, ptr, i64, i32)
-declare void @v_follow(i32) cold
+declare i32 @v_follow(i32, i32) cold
 declare i32 @v_driving(ptr)
 declare ptr @v_driving_value(ptr, i32)
 declare i32 @v_only(i32)
@@ -85,6 +87,7 @@ declare void @file_write(ptr, ptr, i64, i32)
 declare void @file_write_array(ptr, ptr, i64, i64, i32)
 declare i64 @file_read_array(ptr, ptr, i64, i64, i32)
 """
+_WEIGHTS = '!0 = !{!"branch_weights", i32 1, i32 2000}\n!1 = !{!"branch_weights", i32 2000, i32 1}\n'  # of Function.branch
 _WRITTEN = [chr(b) if 32 <= b < 127 and b not in (34, 92) else f"\\{b:02X}" for b in range(256)]  # bytes in the text of a constant
 _BUILT_IN = {
     "x_not": "void (ptr, ptr, i64, i64, i64, i64)",
@@ -101,13 +104,21 @@ _BUILT_IN = {
 
 class Module:
     """`base`: where the typed storage begins in the memory block; `signals`, `drivers`: where the kernel's tables of them lie; `images`:
-    where each driver keeps the value that it wants; `befores`: where each signal keeps the one before its last event."""
+    where each driver keeps the value that it wants; `befores`: where each signal keeps the one before its last event; `numbers`: where
+    it is noted which number it holds."""
 
     def __init__(
-        self, std: Any, base: int, signals: int = 0, drivers: int = 0, images: Sequence[int] = (), befores: Sequence[int] = ()
+        self,
+        std: Any,
+        base: int,
+        signals: int = 0,
+        drivers: int = 0,
+        images: Sequence[int] = (),
+        befores: Sequence[int] = (),
+        numbers: int = 0,
     ) -> None:
         self.std = std
-        self.images, self.befores = images, befores
+        self.images, self.befores, self.numbers = images, befores, numbers
         self.base, self.signals, self.drivers = base, signals, drivers
         self.parts: list[str] = []
         self.externals: dict[str, str] = dict(_BUILT_IN)
@@ -418,13 +429,25 @@ class Module:
         self.parts.append(f"define void @start(ptr %m) {{\n{body}  ret void\n}}\n")
         return "start"
 
+    def number_of(self, root: t.RootSignal | None) -> int:
+        """Where it is noted which number a signal of nine values holds; 0 if it can't hold one."""
+        if root is None or not self.numbers or not is_vector(root):
+            return 0
+        return self.numbers + 8 * root.number
+
     def text(self) -> str:
         self.lower_subprograms()
         declares = []
         for name, kind in self.externals.items():
             result, _, rest = kind.partition(" ")
             declares.append(f"declare {result} @{name}{rest}")
-        return _KERNEL + "\n".join(declares) + "\n" + "".join(self.helpers.values()) + "".join(self.parts)
+        return _KERNEL + "\n".join(declares) + "\n" + "".join(self.helpers.values()) + "".join(self.parts) + _WEIGHTS
+
+
+def is_vector(root: t.RootSignal) -> bool:
+    """Whether a signal is one vector of nine values that can be taken as a number."""
+    kind = root.subtype.type
+    return isinstance(kind, t.ArrayType) and kind.element.scalar and t.is_nine(root.subtype) and 0 < root.size <= MOST
 
 
 @contextmanager

@@ -6,11 +6,10 @@ What it does is what the package says; the package itself (in VHDL, over the ker
 from __future__ import annotations
 
 from mevrik.design import typed as t
-from mevrik.engine.typed.bits import pack_function, unpack_function
+from mevrik.engine.typed.bits import MOST, PACKED, pack_function, unpack_function
 from mevrik.engine.typed.expressions import Expressions
 from mevrik.engine.typed.function import Place, Range
 
-MOST = 62  # bits
 COMPARE = {"=": "eq", "/=": "ne", "<": "slt", "<=": "sle", ">": "sgt", ">=": "sge"}
 VECTORS = ("unresolved_unsigned", "unresolved_signed")
 
@@ -72,7 +71,7 @@ class Numeric(Expressions):
             return None
         name = sub.name.strip('"')
         if name == "is_x" and 0 < (static_length(e.args[0]) or 0) <= MOST:
-            _, known = self.pack(self.composite(e.args[0]).ptr, static_length(e.args[0]) or 0, False)
+            _, known = self.pack(self.composite(e.args[0]), static_length(e.args[0]) or 0, False)
             return self.from_bit(self.f.op(f"xor i1 {known}, true"))
         if sub.region.label != "package std_logic_1164" or any(isinstance(x.type.type, t.ArrayType) for x in e.args):
             return None
@@ -89,9 +88,9 @@ class Numeric(Expressions):
         place = f.op(f"getelementptr i8, ptr {self.module.data(table)}, i64 {at}")
         return f.op(f"zext i8 {f.op(f'load i8, ptr {place}')} to i64")
 
-    def numeric(self, e: t.Call, into: str = "") -> Place | str | None:
+    def numeric(self, e: t.Call, into: str = "", number: str = "") -> Place | str | None:
         """The value of a call of numeric_std made in line; None if that isn't possible. A sum can go straight `into` a place that
-        its operands don't lie in."""
+        its operands don't lie in, and as a `number` (-1 if it isn't known) into another."""
         if not _of_package(e.sub) or len(e.args) > 2:
             return None
         name = e.sub.name.strip('"')
@@ -103,7 +102,7 @@ class Numeric(Expressions):
         if any(n is None or not 0 < n <= MOST for n in lengths):
             return None
         if name in ("+", "-") and len(e.args) == 2:
-            return self._sum(e, name, signed, into)
+            return self._sum(e, name, signed, into, number)
         if name in COMPARE and len(e.args) == 2:
             return self._order(e, name, signed)
         if name == "to_integer" and vectors and (lengths[0] or 0) <= 31:
@@ -116,18 +115,37 @@ class Numeric(Expressions):
 
     # ---- bytes and bits ----
 
-    def pack(self, ptr: str, n: int, signed: bool) -> tuple[str, str]:
-        """The number that a vector holds (i64), and whether all its values are known (i1)."""
+    def pack(self, place: Place, n: int, signed: bool) -> tuple[str, str]:
+        """The number that a vector holds (i64), and whether all its values are known (i1). That of a whole signal is noted for whoever
+        asks next."""
+        f, part = self.f, place.signal
+        whole = part is not None and part.root is not None and part.at == 0 and part.root.size == n
+        if whole and part is not None and (cell := self.module.number_of(part.root)):
+            number, sure, ask, done = f.alloca("i64"), f.alloca("i1"), f.label("ask"), f.label("number")
+            noted = f.op(f"load i64, ptr {f.gep('%m', cell)}")
+            f.emit(f"store i64 {noted}, ptr {number}")
+            f.emit(f"store i1 true, ptr {sure}")
+            f.branch(f.op(f"icmp slt i64 {noted}, 0"), ask, done, rare=ask)
+            f.start(ask)
+            value, known, plain = self._packed(place.ptr, n)
+            f.emit(f"store i64 {f.op(f'select i1 {plain}, i64 {value}, i64 -1')}, ptr {f.gep('%m', cell)}")
+            f.emit(f"store i64 {value}, ptr {number}")
+            f.emit(f"store i1 {known}, ptr {sure}")
+            f.start(done)
+            value, known = f.op(f"load i64, ptr {number}"), f.op(f"load i1, ptr {sure}")
+        else:
+            value, known, _ = self._packed(place.ptr, n)
+        if signed:
+            shifted = f.op(f"shl i64 {value}, {64 - n}")
+            value = f.op(f"ashr i64 {shifted}, {64 - n}")
+        return value, known
+
+    def _packed(self, ptr: str, n: int) -> list[str]:
         name = f"pack{n}"
         if name not in self.module.helpers:
             self.module.helpers[name] = pack_function(name, n)
-        both = self.f.op(f"call {{ i64, i1 }} @{name}(ptr {ptr})")
-        value = self.f.op(f"extractvalue {{ i64, i1 }} {both}, 0")
-        known = self.f.op(f"extractvalue {{ i64, i1 }} {both}, 1")
-        if signed:
-            shifted = self.f.op(f"shl i64 {value}, {64 - n}")
-            value = self.f.op(f"ashr i64 {shifted}, {64 - n}")
-        return value, known
+        all_ = self.f.op(f"call {PACKED} @{name}(ptr {ptr})")
+        return [self.f.op(f"extractvalue {PACKED} {all_}, {k}") for k in range(3)]
 
     def unpack(self, value: str, ptr: str, n: int) -> None:
         """Write the lowest `n` bits of a number as a vector of '0' and '1'."""
@@ -141,7 +159,7 @@ class Numeric(Expressions):
             place = self.composite(x)
             n = static_length(x)
             assert n is not None
-            return self.pack(place.ptr, n, signed)
+            return self.pack(place, n, signed)
         return self.scalar(x), "true"
 
     def _both(self, e: t.Call, signed: bool) -> tuple[str, str, str]:
@@ -152,7 +170,7 @@ class Numeric(Expressions):
 
     # ---- the operations ----
 
-    def _sum(self, e: t.Call, op: str, signed: bool, into: str) -> Place | None:
+    def _sum(self, e: t.Call, op: str, signed: bool, into: str, number: str) -> Place | None:
         f = self.f
         lengths = []
         for x in e.args:
@@ -169,12 +187,17 @@ class Numeric(Expressions):
         a, b, known = self._both(e, signed)
         out = into or f.arena(n)
         good, bad, done = f.label("known"), f.label("unknown"), f.label("sum")
-        f.branch(known, good, bad)
+        f.branch(known, good, bad, rare=bad)
         f.start(good)
-        self.unpack(f.op(f"{'add' if op == '+' else 'sub'} i64 {a}, {b}"), out, n)
+        result = f.op(f"{'add' if op == '+' else 'sub'} i64 {a}, {b}")
+        self.unpack(result, out, n)
+        if number:
+            f.emit(f"store i64 {f.op(f'and i64 {result}, {(1 << n) - 1}')}, ptr {number}")
         f.jump(done)
         f.start(bad)
         f.fill(out, 1, n)
+        if number:
+            f.emit(f"store i64 -1, ptr {number}")
         f.start(done)
         return Place(out, self.plain(e.sub.result or e.type), [Range(n - 1, 0, 1)])
 
@@ -191,7 +214,7 @@ class Numeric(Expressions):
         slot = f.alloca("i1")
         f.emit(f"store i1 {str(op == '/=').lower()}, ptr {slot}")
         good, bad, done = f.label("known"), f.label("unknown"), f.label("order")
-        f.branch(known, good, bad)
+        f.branch(known, good, bad, rare=bad)
         f.start(good)
         f.emit(f"store i1 {f.op(f'icmp {COMPARE[op]} i64 {a}, {b}')}, ptr {slot}")
         f.jump(done)
@@ -206,7 +229,7 @@ class Numeric(Expressions):
         bad, done = f.label("unknown"), f.label("number")
         slot = f.alloca("i64")
         f.emit(f"store i64 {value}, ptr {slot}")
-        f.branch(known, done, bad)
+        f.branch(known, done, bad, rare=bad)
         f.start(bad)
         f.emit(f"store i64 0, ptr {slot}")
         self._warn("NUMERIC_STD.TO_INTEGER: metavalue detected, returning 0")
@@ -224,7 +247,7 @@ class Numeric(Expressions):
         if not isinstance(x, t.Const):
             moved = f.op(f"sub i64 {value}, {low}")
             lost, done = f.label("lost"), f.label("fits")
-            f.branch(f.op(f"icmp ugt i64 {moved}, {high - low}"), lost, done)
+            f.branch(f.op(f"icmp ugt i64 {moved}, {high - low}"), lost, done, rare=lost)
             f.start(lost)
             self._warn(f"NUMERIC_STD.TO_{'SIGNED' if signed else 'UNSIGNED'}: vector truncated")
             f.start(done)

@@ -7,7 +7,7 @@ from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.function import Function, Operand, Part, Place, Range, is_composite, register
 
 SIG_BYTES, DRIVER_BYTES = 128, 104  # the structures VSig and VDriver of kernel/typed.h
-DRIVER_QUEUED, DRIVER_SITE = 20, 28  # of VDriver
+DRIVER_QUEUED = 20  # of VDriver
 _INDEX = t.Subtype(t.Integer("integer"))
 CALLER = 40  # VState.caller, from the start of the typed part
 RANGE = 24  # bytes of the bounds of a dimension in memory: left, right, direction

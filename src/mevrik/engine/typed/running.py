@@ -46,22 +46,25 @@ class TypedCode:
         self.masks: dict[int, int] = {}
         self.befores: list[int] = []
         for root in model.roots:
+            at = t.aligned(at, root.size)
             self.befores.append(at)
-            at += (root.size + 7) // 8 * 8
+            at += root.size
         for d in self.driver_list:
+            at = t.aligned(at, d.root.size)
             self.images.append(at)
-            size = (d.root.size + 7) // 8 * 8
-            at += size
+            at += d.root.size
             if self.resolved[d.root.number]:
-                self.nows[d.number] = at
-                at += size
+                self.nows[d.number] = at = t.aligned(at, d.root.size)
+                at += d.root.size
             if len(d.root.drivers) > 1:
-                self.masks[d.number] = at
-                at += size
+                self.masks[d.number] = at = t.aligned(at, d.root.size)
+                at += d.root.size
+        self.numbers = t.aligned(at, 8)
+        at = self.numbers + 8 * len(model.roots)
         self.frames = (at + 63) // 64 * 64
         self.size = self.frames + 48 * (len(model.processes) + 1)
         self.fans = fan_out(model)
-        module = Module(std, self.base, self.signals, self.drivers, self.images, self.befores)
+        module = Module(std, self.base, self.signals, self.drivers, self.images, self.befores, self.numbers)
         self.module = module
         self.entry = {p: module.process(p) for p in model.processes}
         module.lower_subprograms()  # all is analysed now: which signals are observed is known
@@ -241,7 +244,7 @@ class TypedRun:
         self.rows = rows
         lib.typed_open(
             base + code.base, base + code.signals, len(self.model.roots), base + code.drivers, len(code.driver_list), self.fans, self.leaves,
-            rows, len(code.resolutions),
+            rows, len(code.resolutions), base + code.numbers,
         )  # fmt: skip
         self._bridges()
         links = [entry_base + code.entry[p] for p in self.model.processes if p.kind == "link"]

@@ -31,8 +31,8 @@ class Shared(Value):
     repeated: int = 0  # how often a mistake was met that was told already
     size: int = 0
 
-    def allocate(self, size: int, align: int = 8) -> int:
-        at = (self.size + align - 1) // align * align
+    def allocate(self, size: int) -> int:
+        at = t.aligned(self.size, size)
         self.size = at + size
         return at
 

@@ -322,7 +322,7 @@ class Declarations(Subprograms):
         )
         root.init = o.init
         root.site = self.site(a.Node(o.pos)) if o.init is not None else 0
-        root.offset = self.shared.allocate(root.size, 8)
+        root.offset = self.shared.allocate(root.size)
         self.shared.roots.append(root)
         return root
 

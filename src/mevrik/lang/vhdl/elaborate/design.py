@@ -329,7 +329,7 @@ class Elaborator(Concurrents):
             root.init = t.Ref(e.type, pos, _object(signal.root, e.type, pos, at))
         elif which in ("stable", "quiet"):
             root.init = t.Const(self.std.boolean, pos, 1)
-        root.offset = self.shared.allocate(root.size, 8)
+        root.offset = self.shared.allocate(root.size)
         self.shared.roots.append(root)
         return t.Ref(kind, pos, _object(root, kind, pos))
 
