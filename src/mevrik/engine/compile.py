@@ -36,6 +36,7 @@ def _llvm() -> Any:
 
     with _lock:
         if not _ready:
+            llvmlite.binding.set_option("", "-x86-branches-within-32B-boundaries")
             llvmlite.binding.initialize_native_target()
             llvmlite.binding.initialize_native_asmprinter()
             llvmlite.binding.load_library_permanently(str(library_path()))
@@ -62,7 +63,7 @@ def _seal() -> str:
             about = [line for line in iter(processor.readline, "\n") if line.startswith(("model name", "flags", "Features", "CPU"))]
     except OSError:
         about = []
-    return f"{compiler}|{changed}|{about}|{_PASSES}|{_EDGE_PASSES}|"
+    return f"{compiler}|{changed}|{about}|{_PASSES}|{_EDGE_PASSES}|p"
 
 
 def _key(text: str, level: int) -> str:

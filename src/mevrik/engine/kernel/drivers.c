@@ -594,16 +594,15 @@ int typed_clock(u32 number, u64 last, u64 *next) {
     const u64 first = K.steps;
     const int watched = (s->flags & V_WATCHED) != 0;
     const int idle = watched ? -1 : !rise ? 1 : !fall ? 0 : -1;      /* the level that nobody has to know of */
-    u64 cycle, at;
+    u64 at;
+    u8 shown = 255;
     for (;;) {
         const int skips = (v & 1) == idle && time + ticks <= last && time + ticks > time;       /* this edge and the next one in one go */
-        if (skips) { time += ticks; v ^= 1; K.now = time; }
-        vs->cycle = cycle = vs->cycle + 1 + (u64)skips;
+        if (skips) { time += ticks; v ^= 1; }
+        K.now = vs->now = at = time;
         K.steps += 1 + (u64)skips;         /* at each edge: what k_loop counts begins anew */
-        *before = v ^ 1;
-        *value = *next_value = v;
-        s->event_cycle = cycle;
-        vs->now = at = time;
+        s->event_cycle = vs->cycle += 1 + (u64)skips;
+        if (v != shown) { shown = v; *before = v ^ 1; *value = *next_value = v; }
         if (UNLIKELY(watched)) record_typed(s, d->site);
         TypedEdgeFn edge = v & 1 ? rise : fall;
         u32 left = edge ? edge(K.mem, &K.delta, 0) : 0;
@@ -611,10 +610,9 @@ int typed_clock(u32 number, u64 last, u64 *next) {
         v ^= 1;
         if (UNLIKELY(left) && (left == 1 || heap_count != others || reactive_count || s->flags & V_BESIDE)) break;
         if (time > last || K.attention) break;
-        K.now = time;
         K.delta = 0;
     }
-    s->active_cycle = cycle;               /* the functions ask for none of these */
+    s->active_cycle = s->event_cycle;      /* the functions ask for none of these */
     s->event_time = s->active_time = at;
     K.changes += K.steps - first;
     d->due = *next = time;

@@ -14,7 +14,7 @@ EACH = 0x0101010101010101
 GATHER = 0x8040201008040201  # times the lowest bits of eight bytes: they stand in the highest byte, that of the first byte highest
 SPREAD = 0x0102040810204080
 _FIRST = 0x7F * EACH
-PACKED = "{ i64, i1, i1 }"
+PACKED, ASKED = "{ i64, i1, i1 }", "{ i64, i1, i64 }"
 
 
 def words(size: int) -> Iterator[tuple[int, int]]:
@@ -113,6 +113,23 @@ def _gathered(f: _Lines, word: str, n: int) -> tuple[str, str, str]:
     return bits, are_two(2), are_two(6)
 
 
+def ask_function(name: str, n: int) -> str:
+    """{ the number in `n` bytes, whether all are known, what is to be noted: the number if all are '0' or '1', else -1 }. It leaves the
+    registers as they are: most often the number is there, and nobody asks."""
+    return f"""define internal preserve_mostcc {ASKED} @{name}(ptr %p) noinline memory(read) {{
+  %all = call {PACKED} @pack{n}(ptr %p)
+  %value = extractvalue {PACKED} %all, 0
+  %known = extractvalue {PACKED} %all, 1
+  %plain = extractvalue {PACKED} %all, 2
+  %noted = select i1 %plain, i64 %value, i64 -1
+  %first = insertvalue {ASKED} poison, i64 %value, 0
+  %both = insertvalue {ASKED} %first, i1 %known, 1
+  %three = insertvalue {ASKED} %both, i64 %noted, 2
+  ret {ASKED} %three
+}}
+"""
+
+
 def unpack_function(name: str, n: int) -> str:
     """Writes the lowest `n` bits of %x at %p; up to 64."""
     f = _Lines()
@@ -141,3 +158,6 @@ def _spread(f: _Lines, bits: str) -> str:
     some = f.op(f"add i64 {f.op(f'and i64 {eight}, {SPREAD}')}, {_FIRST}")
     ones = f.op(f"and i64 {f.op(f'lshr i64 {some}, 7')}, {EACH}")
     return f.op(f"or i64 {ones}, {2 * EACH}")
+
+
+FUNCTIONS = {"pack": pack_function, "ask": ask_function, "unpack": unpack_function}

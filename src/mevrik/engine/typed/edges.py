@@ -31,22 +31,10 @@ FEW_DELTAS, FEW_NODES = 4, 400  # up to which they stand one behind the other, n
 _TOP, _WAITING = 16, 48  # of VState in kernel/typed.h
 _TAIL = 8  # of Scheduler in kernel/kernel.h
 # What is called and leaves nothing for the kernel to do; what takes no temporary storage, or gives it back.
-_IDLE = ("pack", "unpack", "llvm.", "x_", "memcmp", "v_arena", "v_event", "v_active", "v_since", "v_last", "v_report", "v_record",
+_IDLE = ("pack", "ask", "unpack", "llvm.", "x_", "memcmp", "v_arena", "v_event", "v_active", "v_since", "v_last", "v_report", "v_record",
          "v_power", "v_compare", "v_choice", "v_shift", "v_bounds", "v_range", "v_length", "v_zero_division", "v_no_", "v_direction")  # fmt: skip
-_FRUGAL = (
-    "pack",
-    "unpack",
-    "llvm.",
-    "memcmp",
-    "v_event",
-    "v_active",
-    "v_report",
-    "v_mark",
-    "v_wave",
-    "v_bounds",
-    "v_range",
-    "v_length",
-)
+_FRUGAL = ("pack", "ask", "unpack", "llvm.", "memcmp", "v_event", "v_active", "v_report", "v_mark", "v_wave", "v_bounds", "v_range",
+           "v_length")  # fmt: skip
 
 
 def edge_functions(code: TypedCode, module: Module, layout: Layout) -> dict[tuple[int, int], str]:
@@ -228,7 +216,7 @@ class EdgeFunction(Updates):
         end, at = f.label("end"), len(f.lines)
         self.low.run(p.body)
         f.start(end)
-        called = {line.partition("@")[2] for line in f.lines[at:] if " call " in line}
+        called = {line.partition("@")[2].removeprefix("aside_") for line in f.lines[at:] if " call " in line}
         if not all(name.startswith(_FRUGAL) for name in called):
             f.emit(f"store ptr %mark, ptr {self._state(_TOP)}")
         if not all(name.startswith(_IDLE) for name in called):
@@ -371,7 +359,7 @@ class EdgeFunction(Updates):
             f.branch(self._is_set(note.mark), give, go)
             f.start(give)
             site = f.op(f"load i32, ptr {note.site}")
-            f.emit(f"call void @v_mark(ptr {self._driver(d)}, i64 0, i64 {d.root.size}, i32 {site})")
+            f.aside("v_mark", f"ptr {self._driver(d)}, i64 0, i64 {d.root.size}, i32 {site}")
             f.start(go)
         self._count_if_last()
         f.ret("i32 1")

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from mevrik.design import typed as t
 from mevrik.design.record import Value
 from mevrik.engine.typed.bits import word_type, words
+from mevrik.engine.typed.kernel import aside_function
 
 if TYPE_CHECKING:
     from mevrik.engine.typed.module import Module
@@ -249,6 +250,18 @@ class Function:
     def store(self, value: Operand, ptr: str, subtype: t.Subtype) -> None:
         narrow = self.narrow(value, subtype)
         self.emit(f"store {storage(subtype)} {narrow}, ptr {ptr}")
+
+    # ---- calls ----
+
+    def aside(self, name: str, arguments: str) -> str:
+        """A call of the kernel that is seldom come to."""
+        result, text = aside_function(name)
+        self.module.helpers.setdefault(f"aside_{name}", text)
+        call = f"call preserve_mostcc {result} @aside_{name}({arguments})"
+        if result != "void":
+            return self.op(call)
+        self.emit(call)
+        return ""
 
     # ---- failures ----
 

@@ -11,95 +11,15 @@ from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.bits import MOST
 from mevrik.engine.typed.calls import is_register
 from mevrik.engine.typed.function import Function, Part, Place, Range, is_composite, register
+from mevrik.engine.typed.kernel import BUILT_IN, KERNEL
 from mevrik.engine.typed.places import DRIVER_BYTES, inner_dims, open_inside
 from mevrik.engine.typed.statements import Statements
 from mevrik.engine.typed.values import default_bytes
 
 DEEPEST = 20000  # calls
 
-_KERNEL = """
-declare void @llvm.memmove.p0.p0.i64(ptr, ptr, i64, i1)
-declare void @llvm.memset.p0.i64(ptr, i8, i64, i1)
-declare void @llvm.assume(i1)
-declare double @llvm.fabs.f64(double)
-declare double @llvm.round.f64(double)
-declare i64 @llvm.smin.i64(i64, i64)
-declare i64 @llvm.smax.i64(i64, i64)
-declare i32 @memcmp(ptr, ptr, i64)
-declare ptr @v_arena(i64)
-declare ptr @v_give(ptr, ptr, i64)
-declare void @v_mark(ptr, i64, i64, i32)
-declare void @v_assign(ptr, i64, ptr, i64, i32)
-declare i32 @v_follow(i32, i32) cold
-declare i32 @v_driving(ptr)
-declare ptr @v_driving_value(ptr, i32)
-declare i32 @v_only(i32)
-declare i32 @v_take(i32)
-declare void @v_recorded(i32, i32)
-declare void @v_record_nine(i32, i32, ptr, i32) memory(read, inaccessiblemem: readwrite)
-declare void @v_wake(i32)
-declare void @v_wave(ptr, i64, i64, i64, ptr, i64, i64, i32, i32, i32)
-declare void @v_force(i32, i64, ptr, i64, i32)
-declare void @v_release(i32, i64, i64, i32)
-declare void @v_wait(i32, i32, i32)
-declare void @v_zero()
-declare void @v_until(i64)
-declare i32 @v_suspend()
-declare i32 @v_event(i32, i64, i64)
-declare ptr @v_last(i32, i64)
-declare i64 @v_since(i32, i64, i64, i32)
-declare i32 @v_active(i32, i64, i64)
-declare void @k_loop(i32)
-declare void @v_report(i32, i32, ptr, i64, i32) cold memory(read, inaccessiblemem: readwrite)
-declare void @v_bounds(i32, i64, i64, i64, i64, ptr) cold noreturn
-declare void @v_range(i32, i64, i64, i64, ptr) cold noreturn
-declare void @v_range_enum(i32, i64, i64, i64, ptr, ptr, ptr) cold noreturn
-declare void @v_range_real(i32, double, double, double, ptr) cold noreturn
-declare void @v_length(i32, i64, i64) cold noreturn
-declare void @v_zero_division(i32) cold noreturn
-declare void @v_no_return(i32) cold noreturn
-declare void @v_no_choice(i32) cold noreturn
-declare void @v_direction(i32) cold noreturn
-declare void @v_deep(i32) cold noreturn
-declare void @v_null(i32) cold noreturn
-declare ptr @v_new(i64)
-declare void @v_free(ptr)
-declare i64 @v_power(i64, i64, i32)
-declare double @v_power_real(double, i64)
-declare i64 @v_compare(ptr, i64, ptr, i64, i64)
-declare i32 @v_choice(ptr, ptr, i64)
-declare void @v_shift(ptr, ptr, i64, i64, i64, i64, i64)
-declare void @v_image_enum(ptr, ptr, ptr, i64)
-declare void @v_image_integer(ptr, i64)
-declare void @v_image_physical(ptr, i64, ptr)
-declare void @v_to_string(ptr, ptr, i64, ptr, ptr)
-declare i64 @v_value_integer(ptr, i64, i64, i64, i32)
-declare double @v_value_real(ptr, i64, i64, i64, i32)
-declare i64 @v_value_enum(ptr, i64, i64, i64, ptr, ptr, i64, i32)
-declare i64 @v_value_physical(ptr, i64, i64, i64, ptr, ptr, i64, i32)
-declare void @file_open(ptr, ptr, i64, i64, i64, i64, i32)
-declare void @file_open_status(ptr, ptr, ptr, i64, i64, i64, i64, i32)
-declare void @file_close(ptr, i32)
-declare void @file_flush(ptr, i32)
-declare i64 @endfile(ptr, i32)
-declare void @file_read(ptr, ptr, i64, i32)
-declare void @file_write(ptr, ptr, i64, i32)
-declare void @file_write_array(ptr, ptr, i64, i64, i32)
-declare i64 @file_read_array(ptr, ptr, i64, i64, i32)
-"""
 _WEIGHTS = '!0 = !{!"branch_weights", i32 1, i32 2000}\n!1 = !{!"branch_weights", i32 2000, i32 1}\n'  # of Function.branch
 _WRITTEN = [chr(b) if 32 <= b < 127 and b not in (34, 92) else f"\\{b:02X}" for b in range(256)]  # bytes in the text of a constant
-_BUILT_IN = {
-    "x_not": "void (ptr, ptr, i64, i64, i64, i64)",
-    "x_reduce": "i64 (ptr, i64, i64, i64, i64, i64)",
-    "x_logic": "void (ptr, ptr, i64, i64, i64, ptr, i64, i64, i64, i64, i64)",
-    "x_logic_with": "void (ptr, ptr, i64, i64, i64, i64, i64, i64)",
-    "x_match": "i64 (ptr, i64, i64, i64, ptr, i64, i64, i64)",
-    "x_match1": "i64 (i64, i64)",
-    "x_not1": "i64 (i64)",
-    "x_logic1": "i64 (i64, i64, i64)",
-    "x_real_image": "void (ptr, double, i64)",
-}
 
 
 class Module:
@@ -121,7 +41,7 @@ class Module:
         self.images, self.befores, self.numbers = images, befores, numbers
         self.base, self.signals, self.drivers = base, signals, drivers
         self.parts: list[str] = []
-        self.externals: dict[str, str] = dict(_BUILT_IN)
+        self.externals: dict[str, str] = dict(BUILT_IN)
         self.entries: list[str] = []
         self.resolvers = 0
         self.helpers: dict[str, str] = {}
@@ -441,7 +361,7 @@ class Module:
         for name, kind in self.externals.items():
             result, _, rest = kind.partition(" ")
             declares.append(f"declare {result} @{name}{rest}")
-        return _KERNEL + "\n".join(declares) + "\n" + "".join(self.helpers.values()) + "".join(self.parts) + _WEIGHTS
+        return KERNEL + "\n".join(declares) + "\n" + "".join(self.helpers.values()) + "".join(self.parts) + _WEIGHTS
 
 
 def is_vector(root: t.RootSignal) -> bool:

@@ -6,7 +6,7 @@ What it does is what the package says; the package itself (in VHDL, over the ker
 from __future__ import annotations
 
 from mevrik.design import typed as t
-from mevrik.engine.typed.bits import MOST, PACKED, pack_function, unpack_function
+from mevrik.engine.typed.bits import ASKED, FUNCTIONS, MOST, PACKED
 from mevrik.engine.typed.expressions import Expressions
 from mevrik.engine.typed.function import Place, Range
 
@@ -127,32 +127,32 @@ class Numeric(Expressions):
             f.emit(f"store i1 true, ptr {sure}")
             f.branch(f.op(f"icmp slt i64 {noted}, 0"), ask, done, rare=ask)
             f.start(ask)
-            value, known, plain = self._packed(place.ptr, n)
-            f.emit(f"store i64 {f.op(f'select i1 {plain}, i64 {value}, i64 -1')}, ptr {f.gep('%m', cell)}")
-            f.emit(f"store i64 {value}, ptr {number}")
-            f.emit(f"store i1 {known}, ptr {sure}")
+            name = self._helper("ask", n)
+            asked = f.op(f"call preserve_mostcc {ASKED} @{name}(ptr {place.ptr})")
+            for slot, kind, k in ((number, "i64", 0), (sure, "i1", 1), (f.gep("%m", cell), "i64", 2)):
+                f.emit(f"store {kind} {f.op(f'extractvalue {ASKED} {asked}, {k}')}, ptr {slot}")
             f.start(done)
             value, known = f.op(f"load i64, ptr {number}"), f.op(f"load i1, ptr {sure}")
         else:
-            value, known, _ = self._packed(place.ptr, n)
+            packed = f.op(f"call {PACKED} @{self._helper('pack', n)}(ptr {place.ptr})")
+            value, known = (f.op(f"extractvalue {PACKED} {packed}, {k}") for k in (0, 1))
         if signed:
             shifted = f.op(f"shl i64 {value}, {64 - n}")
             value = f.op(f"ashr i64 {shifted}, {64 - n}")
         return value, known
 
-    def _packed(self, ptr: str, n: int) -> list[str]:
-        name = f"pack{n}"
+    def _helper(self, what: str, n: int) -> str:
+        """The function that packs, unpacks or asks for a number of `n` bits."""
+        name = f"{what}{n}"
+        if what == "ask":
+            self._helper("pack", n)
         if name not in self.module.helpers:
-            self.module.helpers[name] = pack_function(name, n)
-        all_ = self.f.op(f"call {PACKED} @{name}(ptr {ptr})")
-        return [self.f.op(f"extractvalue {PACKED} {all_}, {k}") for k in range(3)]
+            self.module.helpers[name] = FUNCTIONS[what](name, n)
+        return name
 
     def unpack(self, value: str, ptr: str, n: int) -> None:
         """Write the lowest `n` bits of a number as a vector of '0' and '1'."""
-        name = f"unpack{n}"
-        if name not in self.module.helpers:
-            self.module.helpers[name] = unpack_function(name, n)
-        self.f.emit(f"call void @{name}(i64 {value}, ptr {ptr})")
+        self.f.emit(f"call void @{self._helper('unpack', n)}(i64 {value}, ptr {ptr})")
 
     def _operand_bits(self, x: t.Expr, signed: bool) -> tuple[str, str]:
         if x.type.type.name in VECTORS:
@@ -203,7 +203,7 @@ class Numeric(Expressions):
 
     def _warn(self, text: str) -> None:
         f = self.f
-        f.emit(f"call void @v_report(i32 1, i32 {f.site}, ptr {self.module.data(text.encode())}, i64 {len(text)}, i32 1)")
+        f.aside("v_report", f"i32 1, i32 {f.site}, ptr {self.module.data(text.encode())}, i64 {len(text)}, i32 1")
 
     def _order(self, e: t.Call, op: str, signed: bool) -> str | None:
         f = self.f
