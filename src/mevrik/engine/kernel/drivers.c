@@ -573,7 +573,7 @@ static int run_edge(u32 number) {
     if (!edge) return 0;
     if (UNLIKELY(s->waits != 0)) wake_waits(s);
     K.steps++;
-    edge(K.mem, &K.delta, 3);
+    edge(K.mem, &K, 3, 1, 0);
     return 1;
 }
 
@@ -594,26 +594,26 @@ int typed_clock(u32 number, u64 last, u64 *next) {
     const u64 first = K.steps;
     const int watched = (s->flags & V_WATCHED) != 0;
     const int idle = watched ? -1 : !rise ? 1 : !fall ? 0 : -1;      /* the level that nobody has to know of */
-    u64 at;
+    const u64 stride = 2 * ticks, far = last < ~0ULL - stride ? last : ~0ULL - stride;
     u8 shown = 255;
     for (;;) {
-        const int skips = (v & 1) == idle && time + ticks <= last && time + ticks > time;       /* this edge and the next one in one go */
+        const int skips = (v & 1) == idle && time + ticks <= far;       /* this edge and the next one in one go */
         if (skips) { time += ticks; v ^= 1; }
-        K.now = vs->now = at = time;
+        K.now = vs->now = time;
         K.steps += 1 + (u64)skips;         /* at each edge: what k_loop counts begins anew */
         s->event_cycle = vs->cycle += 1 + (u64)skips;
         if (v != shown) { shown = v; *before = v ^ 1; *value = *next_value = v; }
         if (UNLIKELY(watched)) record_typed(s, d->site);
         TypedEdgeFn edge = v & 1 ? rise : fall;
-        u32 left = edge ? edge(K.mem, &K.delta, 0) : 0;
-        time += ticks;
+        u32 left = edge ? edge(K.mem, &K, 0, stride, idle < 0 ? 0 : far) : 0;
+        time = K.now + ticks;
         v ^= 1;
         if (UNLIKELY(left) && (left == 1 || heap_count != others || reactive_count || s->flags & V_BESIDE)) break;
         if (time > last || K.attention) break;
         K.delta = 0;
     }
     s->active_cycle = s->event_cycle;      /* the functions ask for none of these */
-    s->event_time = s->active_time = at;
+    s->event_time = s->active_time = K.now;
     K.changes += K.steps - first;
     d->due = *next = time;
     d->due_value[0] = v;

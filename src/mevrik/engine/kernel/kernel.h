@@ -67,7 +67,10 @@ typedef void (*ApplyFn)(u8 *mem, u64 val, u64 unk, u32 site);
 typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
 /* Does all that an edge of a clock wakes (engine/lower/edges.py), or as much of it as goes before what is queued, and counts deltas. */
 typedef u32 (*EdgeFn)(u8 *mem, u64 *delta);
-typedef u32 (*TypedEdgeFn)(u8 *mem, u64 *delta, u32 before);     /* engine/typed/edges.py; before: 3 if something may wait in the kernel, else 0 */
+struct Kernel;
+/* engine/typed/edges.py; before: 3 if something may wait in the kernel, else 0. Up to `last` it goes on to the next such edge, `stride` later,
+ * by itself; between the two is one that nobody has to know of. */
+typedef u32 (*TypedEdgeFn)(u8 *mem, struct Kernel *k, u32 before, u64 stride, u64 last);
 
 typedef struct {            /* 72 bytes */
     Frame *top;
@@ -102,7 +105,7 @@ typedef struct { u32 a, a_bit, b, b_bit, control, control_bit, active, resistive
 typedef struct { u32 kind, width; void *val, *unk; u32 sig, bit; } Arg;   /* sig: ~0 unless a plain signal or one of its bits */
 enum { ARG_NONE = 0, ARG_VECTOR = 1, ARG_REAL = 2, ARG_TEXT = 3, ARG_STRING = 4, ARG_SIGNED = 256, ARG_TIME = 512 };
 
-typedef struct {
+typedef struct Kernel {
     u8 *mem;
     u8 *watch;
     Sig *sigs;

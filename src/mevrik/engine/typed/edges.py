@@ -4,7 +4,8 @@ The processes of one delta may run in any order, and no signal changes while the
 the other; what they assign after no time lies in the images of their drivers, a mark says that there is something new. Then the next
 cycle: each marked signal takes its new value (14.7.3.4), and what this wakes runs in the function too. As soon as something else has to run
 in a delta, the function hands what is marked over to the kernel and gives 1. It gives 0 if neither it nor the caller has had the kernel do
-anything, so that nothing can wait there, and 2 if nothing does though.
+anything, so that nothing can wait there, and 2 if nothing does though. Before it gives 0 it goes on with the next edge of its kind as long
+as nothing else happens.
 """
 
 from __future__ import annotations
@@ -14,12 +15,13 @@ from typing import TYPE_CHECKING
 
 from mevrik.design import typed as t
 from mevrik.design.reads import is_inverse, is_signal
+from mevrik.engine.abi import KernelState
 from mevrik.engine.typed.assignments import is_plain
 from mevrik.engine.typed.fanout import Woken
 from mevrik.engine.typed.function import Held
 from mevrik.engine.typed.places import DRIVER_QUEUED
 from mevrik.engine.typed.statements import Statements
-from mevrik.engine.typed.updates import CYCLE, EVENT_CYCLE, Follower, Updates
+from mevrik.engine.typed.updates import CYCLE, EVENT_CYCLE, NOW, Follower, Updates
 
 if TYPE_CHECKING:
     from mevrik.engine.layout import Layout
@@ -146,14 +148,15 @@ class EdgeFunction(Updates):
         f = self.f
         f.emit(f"%mark = load ptr, ptr {f.gep('%m', self.module.base + _TOP)}")
         f.entry.append("  %disturbed = alloca i32\n  store i32 %before, ptr %disturbed")
+        f.entry.append(f"  %delta = getelementptr i8, ptr %k, i64 {KernelState.delta.offset}")
         self._known(root, rising)
         stages = self._stages(members)
         if stages is None:
             self._looped(members)
         else:
             self._straight(members, stages)
-        self._end()
-        self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %delta, i32 %before)"))
+        self._end(root)
+        self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %k, i32 %before, i64 %stride, i64 %last)"))
 
     def _straight(self, members: list[t.Process], stages: list[list[t.Process]]) -> None:
         """A few deltas, one behind the other: the compiler sees what was written last."""
@@ -289,14 +292,38 @@ class EdgeFunction(Updates):
             count = f.op(f"add i32 {count}, {f.op(f'load i32, ptr {self._driver(d, DRIVER_QUEUED)}')}")
         return count
 
-    def _end(self) -> None:
+    def _end(self, root: t.RootSignal) -> None:
         f = self.f
         ask, quiet = f.label("ask"), f.label("quiet")
         f.branch(f.op(f"icmp ne i32 {f.op('load i32, ptr %disturbed')}, 0"), ask, quiet, rare=ask)
         f.start(ask)
         f.ret(f"i32 {f.op(f'select i1 {self._busy()}, i32 1, i32 2')}")
         f.start(quiet)
+        self._go_on(root)
         f.ret("i32 0")
+
+    def _go_on(self, root: t.RootSignal) -> None:
+        """To the next edge of this kind, if nothing else happens before it."""
+        f = self.f
+        ask, again, no = f.label("ask"), f.label("again"), f.label("no")
+        now, steps, attention = (
+            f.gep("%k", at.offset) for at in (KernelState.now, KernelState.steps, KernelState.attention)
+        )  # fmt: skip
+        then = f.op(f"add i64 {f.op(f'load i64, ptr {now}')}, %stride")
+        f.branch(f.op(f"icmp ule i64 {then}, %last"), ask, no)
+        f.start(ask)
+        f.branch(f.op(f"icmp eq i32 {f.op(f'load volatile i32, ptr {attention}')}, 0"), again, no, rare=no)
+        f.start(again)
+        f.emit(f"store i64 {then}, ptr {now}")
+        f.emit(f"store i64 {then}, ptr {self._state(NOW)}")
+        f.emit("store i64 0, ptr %delta")
+        for at in (steps, self._state(CYCLE)):  # of both edges
+            before = f.op(f"load i64, ptr {at}")
+            f.emit(f"store i64 {f.op(f'add i64 {before}, 2')}, ptr {at}")
+        cycle = f.op(f"load i64, ptr {self._state(CYCLE)}")
+        f.emit(f"store i64 {cycle}, ptr {self._sig(root, EVENT_CYCLE)}")
+        f.jump("begin")
+        f.start(no)
 
     def _is_disturbed(self) -> str:
         now = self.f.op(f"and i32 {self.f.op('load i32, ptr %disturbed')}, 1")

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from mevrik.engine.typed.module import Module
     from mevrik.engine.typed.running import TypedCode
 
-CYCLE, _NOW = 0, 8  # of VState in kernel/typed.h
+CYCLE, NOW = 0, 8  # of VState in kernel/typed.h
 EVENT_CYCLE, _ACTIVE_CYCLE, _FLAGS, _EVENT_TIME, _ACTIVE_TIME, _LOW = 0, 8, 36, 48, 56, 80  # of VSig
 _WATCHED, _BESIDE = 64, 4096  # in VSig.flags
 
@@ -94,7 +94,7 @@ class Updates:
         whole = self.code.whole_nine.get(root.number)
         set_, change, special, slow, fast, on = (f.label(x) for x in ("set", "change", "special", "slow", "fast", "on"))
         cycle = f.op(f"load i64, ptr {self._state(CYCLE)}")
-        now = f.op(f"load i64, ptr {self._state(_NOW)}")
+        now = f.op(f"load i64, ptr {self._state(NOW)}")
         f.branch(self._is_set(held.mark), set_, on)
         f.start(set_)
         f.emit(f"store i8 0, ptr {held.mark}")
