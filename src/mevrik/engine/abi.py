@@ -100,6 +100,7 @@ class KernelState(c.Structure):
         ("pause", c.c_uint32),
         ("flush", c.c_uint32),
         ("heavy", c.c_uint32),
+        ("beside", c.c_uint32),
         ("now", c.c_uint64),
         ("limit", c.c_uint64),
         ("delta", c.c_uint64),

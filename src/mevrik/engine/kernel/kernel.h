@@ -66,10 +66,11 @@ typedef void (*ApplyFn)(u8 *mem, u64 val, u64 unk, u32 site);
 
 typedef u32 (*ProcFn)(u8 *mem, Frame *frame);
 /* Does all that an edge of a clock wakes (engine/lower/edges.py), or as much of it as goes before what is queued, and counts deltas. */
-typedef u32 (*EdgeFn)(u8 *mem, u64 *delta);
 struct Kernel;
-/* engine/typed/edges.py; before: 3 if something may wait in the kernel, else 0. Up to `last` it goes on to the next such edge, `stride` later,
- * by itself; between the two is one that nobody has to know of. */
+/* All that an edge of a clock wakes (engine/lower/edges.py): 1 if something is left to do. Up to `last` it goes on to the next such edge,
+ * `stride` later, by itself; between the two is one that nobody has to know of. */
+typedef u32 (*EdgeFn)(u8 *mem, struct Kernel *k, u64 stride, u64 last);
+/* The same for VHDL (engine/typed/edges.py), which also gives 2 if the kernel was called; before: 3 if something may wait in it, else 0. */
 typedef u32 (*TypedEdgeFn)(u8 *mem, struct Kernel *k, u32 before, u64 stride, u64 last);
 
 typedef struct {            /* 72 bytes */
@@ -124,6 +125,7 @@ typedef struct Kernel {
     volatile u32 attention; /* any of the requests below is set */
     volatile u32 swap, cancel, pause, flush;
     volatile u32 heavy;     /* the process holds more memory than it may: GiB, else 0 */
+    u32 beside;             /* something was scheduled elsewhere than in the queue of processes, since this was last set to 0 */
     u64 now, limit;
     u64 delta, batches, delta_limit, loop_limit, loops;
     u64 steps, changes;

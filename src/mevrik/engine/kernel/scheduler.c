@@ -56,6 +56,7 @@ static void schedule(u32 p) {
     if (q->state & REACTIVE) {
         if (q->state & QUEUED) return;
         q->state |= QUEUED;
+        K.beside = 1;
         reactive = grow(reactive, &reactive_room, reactive_count + 1, sizeof *reactive);
         reactive[reactive_count++] = p;
     } else if (!(q->state & (QUEUED | STATIC))) { q->state |= QUEUED; queue(p); }
@@ -124,6 +125,7 @@ static void take_sample(const Sample *s) {
 }
 static void sample_changed(u32 sig) {
     Sample *s = &samples[sample_of[sig] - 1];
+    K.beside = 1;
     if (!s->changed) { s->changed = 1; sampled_now[sampled_count++] = sample_of[sig] - 1; }
 }
 static void take_samples(void) {
@@ -223,6 +225,7 @@ static void close_hole(void) {
 
 static void push_event(u64 time, u32 kind, u32 a, u64 b) {
     Event e = {time, heap_order++, kind, a, b};
+    K.beside = 1;
     if (hole) { hole = 0; sift_down(&e); return; }
     heap = grow(heap, &heap_room, heap_count + 1, sizeof *heap);
     u64 i = heap_count++;
@@ -245,6 +248,7 @@ static u64 wheel_bits[WHEEL / 64], wheel_count;
 
 static void push_driver(u64 ticks, u32 driver, u32 generation) {
     if (ticks >= WHEEL) { push_event(K.now + ticks, EV_DRIVER, driver, generation); return; }
+    K.beside = 1;
     u32 place = (u32)((K.now + ticks) % WHEEL);
     Spoke *s = &wheel[place];
     if (s->count == s->room) s->list = realloc(s->list, (s->room = s->room * 2 + 16) * sizeof *s->list);
@@ -266,6 +270,7 @@ static u64 wheel_next(void) {
 
 void k_delay(u64 ticks) {
     if (!ticks) {
+        K.beside = 1;
         inactive = grow(inactive, &inactive_room, inactive_count + 1, sizeof *inactive);
         inactive[inactive_count++] = K.cur;
         return;
@@ -276,6 +281,7 @@ void k_delay(u64 ticks) {
 }
 
 static inline Update *new_update(void) {
+    K.beside = 1;
     updates = grow(updates, &update_room, update_count + 1, sizeof *updates);
     return &updates[update_count++];
 }
@@ -625,7 +631,7 @@ static inline int is_clock(const Proc *p) {
 }
 
 /* The function for an edge that wakes nothing. */
-u32 k_idle_edge(u8 *mem, u64 *delta) { (void)mem; (void)delta; return 0; }
+u32 k_idle_edge(u8 *mem, Kernel *k, u64 stride, u64 last) { (void)mem; (void)k; (void)stride; (void)last; return 0; }
 
 /* What a clock process does, without running it: the order of events is the same while it is the only one of its moment. `e`
  * becomes its next event. As long as the functions for its edges leave nothing to do and nothing else happens, it goes on at once. */
@@ -645,7 +651,9 @@ static void run_clock(Event *e) {
     u64 idle = 0;
     if (edges && edges[0] && edges[1]) {
         EdgeFn fall = edges[0], rise = edges[1];
-        u64 last = VS ? e->time : alone_until(), time = e->time, others = heap_count;
+        const u64 last = VS ? e->time : alone_until(), others = heap_count, stride = 2 * ticks;
+        const u64 far = fall == k_idle_edge || rise == k_idle_edge ? last < ~0ULL - stride ? last : ~0ULL - stride : 0;
+        u64 time = e->time;
         for (;;) {
             u32 v = at[0];
             at[0] = (u8)(v ^ 1);
@@ -658,10 +666,12 @@ static void run_clock(Event *e) {
                 continue;
             }
             K.steps++;                                  /* at each edge: what k_loop counts begins anew */
-            if (UNLIKELY(*watch & ~WATCH_FAN)) k_watched(sig, p->clock_site, v, v ^ 1);
+            const int told = *watch & ~WATCH_FAN;
+            if (UNLIKELY(told)) k_watched(sig, p->clock_site, v, v ^ 1);
             u64 beside = S->tail;                       /* up to here wait those that the edge woke beside the function's own */
-            u32 busy = edge == k_idle_edge ? S->head != beside : edge(K.mem, &K.delta);
-            time += ticks;
+            K.beside = 0;
+            u32 busy = edge == k_idle_edge ? S->head != beside : edge(K.mem, &K, stride, told ? 0 : far);
+            time = K.now + ticks;
             if (UNLIKELY(busy)) {
                 if (S->head != beside) batch_end = beside;
                 else K.delta++;

@@ -2,7 +2,8 @@
 in registers until all have run, and is then applied in the order in which it was assigned (IEEE 1364-2005 11.3, 11.4).
 
 It does what the scheduler does with the same processes in its queue, in the same order. As soon as something else has to run first,
-it hands what it holds over to the scheduler's list of updates and gives 1.
+it hands what it holds over to the scheduler's list of updates and gives 1. It goes on with the next edge of its kind as long as nothing
+else happens.
 """
 
 from __future__ import annotations
@@ -14,10 +15,12 @@ from mevrik.design import nodes as n
 from mevrik.design import walk
 from mevrik.design.record import Identity, field
 from mevrik.design.unit import Process, Subprogram
+from mevrik.engine.abi import KernelState
 from mevrik.engine.layout import Instance, Slot
 from mevrik.engine.lower.commit import has_apply, has_commit
 from mevrik.engine.lower.function import Function, Val
 from mevrik.engine.lower.statements import StatementLowerer
+from mevrik.engine.period import PARAMETERS, next_edge
 
 if TYPE_CHECKING:
     from mevrik.engine.lower.module import ModuleLowerer
@@ -216,8 +219,30 @@ class EdgeFunction:
         if followers:
             self._run_followers(followers, done)
         f.start(done)
+        self._go_on()
         f.ret("i32 0")
-        self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %delta)"))
+        self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %k, {PARAMETERS})"))
+
+    def _go_on(self) -> None:
+        """To the next edge of this kind, unless something was queued or scheduled."""
+        f = self.f
+        empty, quiet = f.label("empty"), f.label("quiet")
+        f.branch(f.op(f"icmp eq i64 {self._scheduler_field(_HEAD)}, {self._scheduler_field(_TAIL)}"), empty, "done")
+        f.start(empty)
+        at = f.op(f"getelementptr i8, ptr %k, i64 {KernelState.beside.offset}")
+        f.branch(f.op(f"icmp eq i32 {f.op(f'load i32, ptr {at}')}, 0"), quiet, "done")
+        f.start(quiet)
+        f.lines.append(next_edge("begin", "done"))
+        f.terminated = True
+        f.start("done")
+        places = [x for x in f.allocas if " = alloca " in x]
+        f.lines[:0] = [
+            *(
+                f"  call void @llvm.lifetime.start.p0(i64 -1, ptr {x.split()[0]})" for x in places
+            ),  # nothing is left from the edge before
+            *(x for x in f.allocas if x not in places),
+        ]
+        f.allocas = [*places, f"  %delta = getelementptr i8, ptr %k, i64 {KernelState.delta.offset}"]
 
     def _scheduler_field(self, offset: int) -> str:
         at = self.f.op(f"getelementptr i8, ptr %m, i64 {self.module.layout.scheduler + offset}")

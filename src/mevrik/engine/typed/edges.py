@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING
 from mevrik.design import typed as t
 from mevrik.design.reads import is_inverse, is_signal
 from mevrik.engine.abi import KernelState
+from mevrik.engine.period import PARAMETERS, next_edge
 from mevrik.engine.typed.assignments import is_plain
 from mevrik.engine.typed.fanout import Woken
 from mevrik.engine.typed.function import Held
@@ -156,7 +157,7 @@ class EdgeFunction(Updates):
         else:
             self._straight(members, stages)
         self._end(root)
-        self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %k, i32 %before, i64 %stride, i64 %last)"))
+        self.module.parts.append(f.text(f"define i32 @{name}(ptr %m, ptr %k, i32 %before, {PARAMETERS})"))
 
     def _straight(self, members: list[t.Process], stages: list[list[t.Process]]) -> None:
         """A few deltas, one behind the other: the compiler sees what was written last."""
@@ -303,27 +304,18 @@ class EdgeFunction(Updates):
         f.ret("i32 0")
 
     def _go_on(self, root: t.RootSignal) -> None:
-        """To the next edge of this kind, if nothing else happens before it."""
+        """To the next edge of this kind, in a cycle of its own."""
         f = self.f
-        ask, again, no = f.label("ask"), f.label("again"), f.label("no")
-        now, steps, attention = (
-            f.gep("%k", at.offset) for at in (KernelState.now, KernelState.steps, KernelState.attention)
-        )  # fmt: skip
-        then = f.op(f"add i64 {f.op(f'load i64, ptr {now}')}, %stride")
-        f.branch(f.op(f"icmp ule i64 {then}, %last"), ask, no)
-        f.start(ask)
-        f.branch(f.op(f"icmp eq i32 {f.op(f'load volatile i32, ptr {attention}')}, 0"), again, no, rare=no)
-        f.start(again)
-        f.emit(f"store i64 {then}, ptr {now}")
-        f.emit(f"store i64 {then}, ptr {self._state(NOW)}")
-        f.emit("store i64 0, ptr %delta")
-        for at in (steps, self._state(CYCLE)):  # of both edges
-            before = f.op(f"load i64, ptr {at}")
-            f.emit(f"store i64 {f.op(f'add i64 {before}, 2')}, ptr {at}")
-        cycle = f.op(f"load i64, ptr {self._state(CYCLE)}")
-        f.emit(f"store i64 {cycle}, ptr {self._sig(root, EVENT_CYCLE)}")
-        f.jump("begin")
-        f.start(no)
+        now, cycle, event = self._state(NOW), self._state(CYCLE), self._sig(root, EVENT_CYCLE)
+        also = f"""  store i64 %p.then, ptr {now}
+  %p.passed = load i64, ptr {cycle}
+  %p.cycle = add i64 %p.passed, 2
+  store i64 %p.cycle, ptr {cycle}
+  store i64 %p.cycle, ptr {event}
+"""
+        f.lines.append(next_edge("begin", "done", also))
+        f.terminated = True
+        f.start("done")
 
     def _is_disturbed(self) -> str:
         now = self.f.op(f"and i32 {self.f.op('load i32, ptr %disturbed')}, 1")
