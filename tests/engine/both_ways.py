@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from pathlib import Path
 
 from mevrik.engine.job import Channel, Job
 from mevrik.engine.run import Run, RunOptions
+from mevrik.engine.simulation import Simulation
 from mevrik.lang.analysis import analyse
 from mevrik.waves.record import RunRecord
 
 
-def runs(text: str, folder: Path, suffix: str = ".v") -> list[tuple[object, ...]]:
-    """What is recorded and printed with the functions, and without them: which edges have one, how the run ended, all changes."""
+def runs(text: str, folder: Path, suffix: str = ".v", but: tuple[str, ...] = ()) -> list[tuple[object, ...]]:
+    """What is recorded and printed with the functions, and without them: which edges have one, how the run ended, all changes `but` those
+    of the signals of these names: where a clock is not recorded, its function goes on from edge to edge by itself."""
     source = folder / f"design{suffix}"
     source.write_text(text)
     found: list[tuple[object, ...]] = []
@@ -22,6 +25,13 @@ def runs(text: str, folder: Path, suffix: str = ".v") -> list[tuple[object, ...]
             analysis = analyse([source])
             design = analysis.elaborate("tb")
             assert design is not None, analysis.diagnostics.items
+            keep = Simulation.record
+
+            def record(simulation: Simulation, numbers: Iterable[int]) -> None:
+                slots = {s.number: s for s in simulation.layout.slots}
+                keep(simulation, [k for k in numbers if slots[k].names[0][1].name not in but])
+
+            Simulation.record = record  # type: ignore[method-assign]  # this process is of this run alone
             limit = 200 * 10 ** (-9 - design.tick_exp) if suffix == ".vhd" else 200
             run = Run(design, analysis.sources, RunOptions(limit=limit, record="all", record_path=target), lambda m: None)
             typed = run.prepared.typed

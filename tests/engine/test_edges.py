@@ -62,9 +62,10 @@ STAGE = """module stage #(parameter STEP = 1) (input clk, input [3:0] d, output 
   reg [3:0] kept = 0; wire [3:0] next = d + kept; always @(posedge clk) begin kept <= d; q <= next + STEP; end endmodule\n"""
 
 
+@pytest.mark.parametrize("but", ((), ("clk", "c2")), ids=("recorded", "clocks not recorded"))
 @pytest.mark.parametrize("name", DESIGNS)
-def test_the_same_as_through_the_queue(name: str, tmp_path: Path) -> None:
-    with_edges, without = runs(f"{STAGE}module tb;\n{DESIGNS[name]}\nendmodule\n", tmp_path)
+def test_the_same_as_through_the_queue(name: str, but: tuple[str, ...], tmp_path: Path) -> None:
+    with_edges, without = runs(f"{STAGE}module tb;\n{DESIGNS[name]}\nendmodule\n", tmp_path, but=but)
     assert with_edges[1:] == without[1:]
     assert with_edges[2]
 

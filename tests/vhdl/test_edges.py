@@ -80,6 +80,13 @@ DESIGNS = {
         "b <= a after 0 ns;\n" + rising("a(0) <= not a(0);") + rising("a(3 downto 1) <= a(2 downto 0);")),
     "assertions": ("signal a : unsigned(3 downto 0) := x\"0\";",
         rising("a <= a + 1; assert a /= 5 report \"five\" severity note; assert a /= 12 report \"twelve\" severity failure;")),
+    "numbers with weak and unknown values": ("signal a, b : unsigned(3 downto 0) := x\"0\"; signal c, d : std_logic_vector(3 downto 0); signal n : natural := 0;",
+        rising("a <= a + 1; if a = 5 then b <= \"0H1L\"; elsif a = 7 then b <= \"0X10\"; elsif b(2) = 'X' then b <= x\"6\"; else b <= b + 2; end if; "
+               "c <= std_logic_vector(b); d <= std_logic_vector(unsigned(c) + 1);")
+        + "process (b) begin n <= n + 1; end process;"),
+    "an event for one of two, and one who waits": ("signal a, b : unsigned(2 downto 0) := 3x\"0\"; signal n, m : natural := 0;",
+        rising("a <= a + 1; b <= b + 3;") + "process (a, b) variable k : natural := 0; begin k := k + 1; n <= k; end process;"
+        + "process begin wait on a; m <= m + 1; wait for 17 ns; end process;"),
     "another moment of the same time": ("signal a, d : std_logic := '0';",
         "d <= '1' after 15 ns, '0' after 25 ns, '1' after 40 ns;\n" + rising("a <= d;")),
     "two clocks": ("signal c2 : bit := '0'; signal a, b, s1, s2 : unsigned(3 downto 0) := x\"0\";",
@@ -110,11 +117,11 @@ def form(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> Non
         monkeypatch.setattr(edges, "FEW_NODES", -1)
 
 
-@pytest.mark.parametrize("clock", (CLOCK, MADE), ids=("inverted", "made"))
+@pytest.mark.parametrize(("clock", "but"), ((CLOCK, ()), (CLOCK, ("clk", "c2")), (MADE, ())), ids=("inverted", "not recorded", "made"))
 @pytest.mark.parametrize("name", DESIGNS)
 @pytest.mark.usefixtures("form")
-def test_the_same_as_through_the_queue(name: str, clock: tuple[str, str], tmp_path: Path) -> None:
-    with_edges, without = runs(design(*DESIGNS[name], clock), tmp_path, ".vhd")
+def test_the_same_as_through_the_queue(name: str, clock: tuple[str, str], but: tuple[str, ...], tmp_path: Path) -> None:
+    with_edges, without = runs(design(*DESIGNS[name], clock), tmp_path, ".vhd", but)
     assert with_edges[0]
     assert with_edges[1:] == without[1:]
     assert with_edges[2]

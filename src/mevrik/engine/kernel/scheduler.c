@@ -557,8 +557,9 @@ static void run_batch(void) {
     if (UNLIKELY(++K.batches > K.delta_limit || K.delta > K.delta_limit)) never_settles();
 }
 
-static __attribute__((noinline)) void settle(void) {
-    if (typed_due()) typed_update();    /* signals first, then what waited for this time (IEEE 1076-2008 14.7.5.3) */
+/* `begun`: processes of a delta are queued and some have run already, so its end, with what these assigned, is still to come. */
+static __attribute__((noinline)) void settle(int begun) {
+    if (typed_due() && !begun) typed_update();    /* signals first, then what waited for this time (IEEE 1076-2008 14.7.5.3) */
     for (;;) {
         if (S->head != S->tail) {
             run_batch();
@@ -733,9 +734,11 @@ u32 k_run(u64 limit) {
         record_flush();
         return K.ended;
     }
-    if (left) { left = 0; bury(K.cur); }
-    for (; !finishing;) {
-        settle();
+    int begun = 0;
+    if (left) { left = 0; begun = S->head != S->tail; bury(K.cur); }
+    while (!finishing) {
+        settle(begun);
+        begun = 0;
         postponed();
         if (S->head != S->tail || update_count || inactive_count || reactive_count || typed_due()) continue;
         if (K.attention) attend();
@@ -771,6 +774,7 @@ u32 k_run(u64 limit) {
                     e.time = next;
                     e.order = heap_order++;
                     sift_down(&e);
+                    begun = S->head != S->tail;
                     break;
                 }
                 hole = 1;
