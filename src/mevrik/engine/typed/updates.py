@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mevrik.design import typed as t
+from mevrik.design.reads import is_signal
 from mevrik.design.record import Identity
 from mevrik.engine.typed.bits import word_type
 from mevrik.engine.typed.fanout import Woken
@@ -59,7 +60,8 @@ class Updates:
 
     def _note(self, d: t.Driver) -> Held:
         """Where a driver notes what it is given in the function."""
-        return Held(self._flag(), self.f.alloca("i32"), self.f.alloca("i64") if self.module.number_of(d.root) else "")
+        counts = self.module.number_of(d.root) and any(_is_sum(s, d.root) for p in d.process.body for s in t.nodes(p))
+        return Held(self._flag(), self.f.alloca("i32"), self.f.alloca("i64") if counts else "")
 
     def _counter(self) -> str:
         at = self.f.alloca("i32")
@@ -90,70 +92,83 @@ class Updates:
     def _update(self, d: t.Driver, held: Held, followers: dict[t.Process, Follower]) -> None:
         """A marked signal takes the value of its one driver; an event marks what it wakes."""
         f, root = self.f, d.root
-        kept = root.observed or root.number not in self.code.whole_nine  # what attributes ask for, and what is recorded by parts
-        whole = self.code.whole_nine.get(root.number)
-        set_, change, special, slow, fast, on = (f.label(x) for x in ("set", "change", "special", "slow", "fast", "on"))
-        cycle = f.op(f"load i64, ptr {self._state(CYCLE)}")
-        now = f.op(f"load i64, ptr {self._state(NOW)}")
+        set_, change, fast, on = (f.label(x) for x in ("set", "change", "fast", "on"))
+        times = self._times(root)
         f.branch(self._is_set(held.mark), set_, on)
         f.start(set_)
         f.emit(f"store i8 0, ptr {held.mark}")
-        if kept:
-            f.emit(f"store i64 {cycle}, ptr {self._sig(root, _ACTIVE_CYCLE)}")
-            f.emit(f"store i64 {now}, ptr {self._sig(root, _ACTIVE_TIME)}")
+        for value, places in times:
+            f.emit(f"store i64 {value}, ptr {self._sig(root, places[0])}")
         image = f.gep("%m", self.code.images[d.number])
-        if held.number and not any(w.size < root.size for w in self.code.fans.get(root.number, ())):
+        parts = any(w.size < root.size for w in self.code.fans.get(root.number, ()))
+        if held.number and not parts:
             self._compare_numbers(root, held, change, on)
         new, old = f.load_words(image, root.size), f.load_words(self._value(root), root.size)
         changes = self._changes(new, old)
         f.branch(self._differ(changes, 0, root.size), change, on)
         f.start(change)
         flags = f.op(f"load i32, ptr {self._sig(root, _FLAGS)}")
-        site = f.op(f"load i32, ptr {held.site}")
-        f.branch(self._has(flags, _BESIDE if whole is None else _BESIDE | _WATCHED), special, fast, rare=special)
-        f.start(special)
-        if whole is not None:
-            tell = f.label("tell")
-            f.branch(self._has(flags, _BESIDE), slow, tell, rare=slow)
-            f.start(tell)
-            f.aside("v_record_nine", f"i32 {whole}, i32 {site}, ptr {image}, i32 {root.size}")
-            f.jump(fast)
-            f.start(slow)
-        self._disturb()
-        woken = f.label("woken")
-        f.branch(f.op(f"icmp ne i32 {f.aside('v_follow', f'i32 {d.number}, i32 {site}')}, 0"), woken, on)
-        f.start(woken)
-        self._wake_all(root, followers)
-        f.jump(on)
+        self._special(d, held, flags, followers, (fast, on))
         f.start(fast)
-        if kept:
-            f.copy(self._before(root), self._value(root), root.size)
-            f.emit(f"store i64 {cycle}, ptr {self._sig(root, EVENT_CYCLE)}")
-            f.emit(f"store i64 {now}, ptr {self._sig(root, _EVENT_TIME)}")
+        if times:
+            self._put(old, held, self._value(root), self._before(root), root.size)
+            for value, places in times:
+                f.emit(f"store i64 {value}, ptr {self._sig(root, places[1])}")
             f.emit(f"store i64 {root.size << 32}, ptr {self._sig(root, _LOW)}")
-        f.copy(self._value(root), image, root.size)
-        if held.number:
-            number = f.op(f"load i64, ptr {held.number}")
+        self._put(new, held, image, self._value(root), root.size)
+        if self.module.number_of(root):
+            number = f.op(f"load i64, ptr {held.number}") if held.number else "-1"
             f.emit(f"store i64 {number}, ptr {self._number(root)}")
-        if whole is None:
+        if root.number not in self.code.whole_nine:
             tell, told = f.label("tell"), f.label("told")
             f.branch(self._has(flags, _WATCHED), tell, told)
             f.start(tell)
-            f.aside("v_recorded", f"i32 {root.number}, i32 {site}")
+            f.aside("v_recorded", f"i32 {root.number}, i32 {f.op(f'load i32, ptr {held.site}')}")
             f.start(told)
         self._wake_all(root, followers, changes)
         f.start(on)
 
-    def _wake_all(self, root: t.RootSignal, followers: dict[t.Process, Follower], changes: list[Word] | None = None) -> None:
-        """An event of a signal wakes processes; which parts it touches the kernel knows, if not the caller."""
+    def _times(self, root: t.RootSignal) -> list[tuple[str, tuple[int, int]]]:
+        """What attributes ask for, and what is recorded by parts: a number, and where it is kept of the last time when a signal was
+        active, and of its last event."""
         f = self.f
-        for w in self.code.fans.get(root.number, ()):
-            cond = "true"
-            if w.size < root.size and changes is not None:
-                cond = self._differ(changes, w.at, w.at + w.size)
-            elif w.size < root.size:
-                cond = f.op(f"icmp ne i32 {f.op(f'call i32 @v_event(i32 {root.number}, i64 {w.at}, i64 {w.size})')}, 0")
-            self._wake(w, root, cond, followers.get(w.process))
+        if not root.observed and root.number in self.code.whole_nine:
+            return []
+        cycle, now = (f.op(f"load i64, ptr {self._state(at)}") for at in (CYCLE, NOW))
+        return [(cycle, (_ACTIVE_CYCLE, EVENT_CYCLE)), (now, (_ACTIVE_TIME, _EVENT_TIME))]
+
+    def _special(
+        self, d: t.Driver, held: Held, flags: str, followers: dict[t.Process, Follower], ways: tuple[str, str]
+    ) -> None:  # fmt: skip
+        """A signal that is recorded whole is told of and goes the first way; to one that is forced or waited for the kernel gives its
+        value, and whom this wakes is woken on the second."""
+        f, root = self.f, d.root
+        fast, on = ways
+        special, woken = f.label("special"), f.label("woken")
+        whole = self.code.whole_nine.get(root.number)
+        f.branch(self._has(flags, _BESIDE if whole is None else _BESIDE | _WATCHED), special, fast, rare=special)
+        f.start(special)
+        site = f.op(f"load i32, ptr {held.site}")
+        if whole is not None:
+            tell, slow = f.label("tell"), f.label("slow")
+            f.branch(self._has(flags, _BESIDE), slow, tell, rare=slow)
+            f.start(tell)
+            image = f.gep("%m", self.code.images[d.number])
+            f.aside("v_record_nine", f"i32 {whole}, i32 {site}, ptr {image}, i32 {root.size}")
+            f.jump(fast)
+            f.start(slow)
+        self._disturb()
+        f.branch(f.op(f"icmp ne i32 {f.aside('v_follow', f'i32 {d.number}, i32 {site}')}, 0"), woken, on)
+        f.start(woken)
+        self._wake_all(root, followers)
+        f.jump(on)
+
+    def _put(self, words: list[Word], held: Held, source: str, to: str, size: int) -> None:
+        """From registers, if the bytes have been loaded on all ways that lead here."""
+        if held.number:
+            self.f.copy(to, source, size)
+        else:
+            self.f.store_words(words, to)
 
     def _compare_numbers(self, root: t.RootSignal, held: Held, change: str, on: str) -> None:
         """Where it is known which numbers a signal holds and is given, they tell whether it changes; else goes on."""
@@ -170,6 +185,17 @@ class Updates:
 
     def _has(self, flags: str, wanted: int) -> str:
         return self.f.op(f"icmp ne i32 {self.f.op(f'and i32 {flags}, {wanted}')}, 0")
+
+    def _wake_all(self, root: t.RootSignal, followers: dict[t.Process, Follower], changes: list[Word] | None = None) -> None:
+        """An event of a signal wakes processes; which parts it touches the kernel knows, if not the caller."""
+        f = self.f
+        for w in self.code.fans.get(root.number, ()):
+            cond = "true"
+            if w.size < root.size and changes is not None:
+                cond = self._differ(changes, w.at, w.at + w.size)
+            elif w.size < root.size:
+                cond = f.op(f"icmp ne i32 {f.op(f'call i32 @v_event(i32 {root.number}, i64 {w.at}, i64 {w.size})')}, 0")
+            self._wake(w, root, cond, followers.get(w.process))
 
     def _changes(self, new: list[Word], old: list[Word]) -> list[Word]:
         """What is not 0 where the bytes differ: the bytes of a word, or a bit for each byte of a long one."""
@@ -218,3 +244,11 @@ class Updates:
             f.emit(f"store i8 1, ptr {follower.mark}")
         if on:
             f.start(on)
+
+
+def _is_sum(s: object, root: t.RootSignal) -> bool:
+    """Whether a signal is given a sum as a whole, of which the number is known."""
+    if not isinstance(s, t.SignalAssign) or len(s.waves) != 1 or not is_signal(s.target, root):
+        return False
+    value = s.waves[0].value
+    return isinstance(value, t.Call) and value.sub.name in ('"+"', '"-"')
