@@ -111,6 +111,7 @@ MISTAKES = {
     "two underlines": (inside(">>signal low__gate : bit;", ""), "underline"),
     "an underline at the end": (inside(">>signal gate_ : bit;", ""), "underline"),
     "an underline at the end of a number": (inside(">>constant c : integer := 12_;", ""), "underline"),
+    "a number and its unit grown together": (inside(">>constant c : time := 12ns;", ""), "separator"),
     "a part of a port": (
         "entity c is port (n : in bit_vector(1 downto 0)); end;\narchitecture x of c is begin end;\n"
         + inside("signal s : bit;", ">>u : entity work.c port map (n(0) => s);"), "port"),

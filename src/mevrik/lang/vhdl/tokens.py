@@ -34,6 +34,7 @@ _KIND = {
     scan.CHARACTER: "char", scan.OPERATOR: "",
 }  # fmt: skip
 _LAST_UNDERLINE = re.compile(r"_(?![0-9A-Za-z])")
+_GROWN_TOGETHER = re.compile(r"(?<![\w#\\])\d[\d_.]*(?![eE][+-]?\d)[A-Za-z]+(?![\"%\w])")  # 10ns; neither 1e3 nor 8x"ff"
 _STATEMENT_END = re.compile(r"\)*\s*;\s*$")
 
 
@@ -70,6 +71,8 @@ def tokenize(source: SourceText, diagnostics: Diagnostics) -> Tokens:
             at = stop + 1
     if "__" in text or _LAST_UNDERLINE.search(text):
         _check_underlines(found, diagnostics)
+    if _GROWN_TOGETHER.search(text):
+        _check_separators(found, diagnostics)
     _add(found, "eof", "", base + len(text))
     kinds, ids = found.kinds, found.ids
     later = [k for k, kind in enumerate(kinds) if kind in _LATER]
@@ -85,6 +88,16 @@ def _check_underlines(found: Tokens, diagnostics: Diagnostics) -> None:
         if kind in ("id", "number", "based") and word[0] != "\\" and ("__" in word or word[-1] == "_"):
             message = f"'{word}': an underline stands between two letters or digits, not at an end or beside another one (15.4.2)"
             diagnostics.error(pos, message, "underline")
+
+
+def _check_separators(found: Tokens, diagnostics: Diagnostics) -> None:
+    """15.3: a number and a word beside it are separated."""
+    for k in range(len(found.kinds) - 1):
+        if found.kinds[k] in ("number", "based") and found.positions[k] + len(found.texts[k]) == found.positions[k + 1]:
+            number, word = found.texts[k], found.texts[k + 1]
+            if word[0].isalpha():
+                message = f"'{number}{word}': the standard wants a blank between a number and a word (15.3); write '{number} {word}'"
+                diagnostics.warning(found.positions[k], message, "separator")
 
 
 def _take(found: Tokens, scanner: Scanner, base: int) -> None:
