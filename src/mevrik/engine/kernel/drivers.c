@@ -328,7 +328,10 @@ static void put(VSig *s, u32 number, u32 low, u32 high, const u8 *from, u32 site
     }
     K.changes++;
     K.scheduler->ring[K.scheduler->ring_at++ & 63] = site;
-    if (s->event_cycle != VS->cycle) {
+    if (UNLIKELY(s->event_cycle == VS->cycle)) {
+        if (low < s->low) { copy(s->before + low, s->value + low, s->low - low); s->low = low; }        /* nothing else of it has changed yet */
+        if (high > s->high) { copy(s->before + s->high, s->value + s->high, high - s->high); s->high = high; }
+    } else {
         s->event_cycle = VS->cycle;
         if (s->flags & V_WHOLE) { copy(s->before, s->value, s->size); s->low = 0; s->high = s->size; }
         else { copy(s->before + low, s->value + low, high - low); s->low = low; s->high = high; }
@@ -548,11 +551,12 @@ u32 v_only(u32 count) {
     VS->waiting = 0;
     return 1;
 }
-/* A marked driver gives its value to its signal; tells whether that is an event. Whom it wakes is the caller's affair. */
+/* A marked driver gives its value to its signal; tells whether that changes it. Whom it wakes is the caller's affair. */
 u32 v_take(u32 driver) {
+    const u64 changes = K.changes;
     event_count = 0;
     update(driver);
-    if (!event_count) return 0;
+    if (K.changes == changes) return 0;
     VSig *s = &sigs[drivers[driver].sig];
     if (UNLIKELY(s->waits != 0)) wake_waits(s);
     return 1;

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from mevrik.engine.typed.module import Module
     from mevrik.engine.typed.running import TypedCode
 
-MOST_PROCESSES, MOST_NODES, MOST_DELTAS, MOST_BYTES = 256, 6000, 100, 64
+MOST_PROCESSES, MOST_NODES, MOST_DELTAS, MOST_BYTES = 256, 6000, 100, 512
 FEW_DELTAS, FEW_NODES = 4, 400  # up to which they stand one behind the other, not in a loop
 _TOP, _WAITING = 16, 48  # of VState in kernel/typed.h
 _TAIL = 8  # of Scheduler in kernel/kernel.h
@@ -106,13 +106,13 @@ class Simple:
         self._plain: dict[t.Process, bool] = {}
 
     def signal(self, root: t.RootSignal) -> bool:
-        return 0 < root.size <= MOST_BYTES and self.known(root)
+        return 0 < root.size <= MOST_BYTES and len(root.drivers) == 1 and self.known(root)
 
     def known(self, root: t.RootSignal) -> bool:
         """Whether nothing goes along with a change of it."""
-        if root.kind or root.bus or root.wants_parts or root in self.others or len(root.drivers) != 1 or not root.size:
+        if root.kind or root.bus or root.wants_parts or root in self.others or not root.drivers or not root.size:
             return False
-        if self.code.resolved[root.number]:
+        if self.code.resolved[root.number] or any(d.process.kind == "link" for d in root.drivers):
             return False
         return not any(w.link == 1 or w.process.postponed for w in self.code.fans.get(root.number, ()))
 

@@ -190,7 +190,7 @@ class TypedRun:
             flags = 0
             if code.resolved[root.number]:
                 flags |= RESOLVED
-            if len(root.drivers) > 1 or any(d.process.kind == "link" for d in root.drivers) or root.kind:
+            if (len(root.drivers) > 1 and root.observed) or any(d.process.kind == "link" for d in root.drivers) or root.kind:
                 flags |= WHOLE
             if root.bus:
                 flags |= BUS if root.bus == "bus" else REGISTER

@@ -9,7 +9,7 @@ from mevrik.design.reads import is_signal
 from mevrik.design.record import Identity
 from mevrik.engine.typed.bits import word_type
 from mevrik.engine.typed.fanout import Woken
-from mevrik.engine.typed.function import Function, Held, Word
+from mevrik.engine.typed.function import MOST_IN_WORDS, Function, Held, Word
 from mevrik.engine.typed.places import DRIVER_BYTES, DRIVER_QUEUED, SIG_BYTES
 
 if TYPE_CHECKING:
@@ -103,13 +103,19 @@ class Updates:
         parts = any(w.size < root.size for w in self.code.fans.get(root.number, ()))
         if held.number and not parts:
             self._compare_numbers(root, held, change, on)
-        new, old = f.load_words(image, root.size), f.load_words(self._value(root), root.size)
+        small = root.size <= MOST_IN_WORDS
+        new, old = (f.load_words(at, root.size) if small else [] for at in (image, self._value(root)))
         changes = self._changes(new, old)
-        f.branch(self._differ(changes, 0, root.size), change, on)
+        f.branch(self._differ(changes, 0, root.size) if small else self._unlike(d, 0, root.size), change, on)
         f.start(change)
         flags = f.op(f"load i32, ptr {self._sig(root, _FLAGS)}")
         self._special(d, held, flags, followers, (fast, on))
         f.start(fast)
+        touched = {
+            w: self._differ(changes, w.at, w.at + w.size) if small else self._unlike(d, w.at, w.size)
+            for w in self.code.fans.get(root.number, ())
+            if w.size < root.size
+        }
         if times:
             self._put(old, held, self._value(root), self._before(root), root.size)
             for value, places in times:
@@ -125,7 +131,7 @@ class Updates:
             f.start(tell)
             f.aside("v_recorded", f"i32 {root.number}, i32 {f.op(f'load i32, ptr {held.site}')}")
             f.start(told)
-        self._wake_all(root, followers, changes)
+        self._wake_all(root, followers, touched)
         f.start(on)
 
     def _times(self, root: t.RootSignal) -> list[tuple[str, tuple[int, int]]]:
@@ -165,7 +171,7 @@ class Updates:
 
     def _put(self, words: list[Word], held: Held, source: str, to: str, size: int) -> None:
         """From registers, if the bytes have been loaded on all ways that lead here."""
-        if held.number:
+        if held.number or not words:
             self.f.copy(to, source, size)
         else:
             self.f.store_words(words, to)
@@ -186,16 +192,22 @@ class Updates:
     def _has(self, flags: str, wanted: int) -> str:
         return self.f.op(f"icmp ne i32 {self.f.op(f'and i32 {flags}, {wanted}')}, 0")
 
-    def _wake_all(self, root: t.RootSignal, followers: dict[t.Process, Follower], changes: list[Word] | None = None) -> None:
+    def _wake_all(self, root: t.RootSignal, followers: dict[t.Process, Follower], touched: dict[Woken, str] | None = None) -> None:
         """An event of a signal wakes processes; which parts it touches the kernel knows, if not the caller."""
         f = self.f
         for w in self.code.fans.get(root.number, ()):
             cond = "true"
-            if w.size < root.size and changes is not None:
-                cond = self._differ(changes, w.at, w.at + w.size)
+            if w.size < root.size and touched is not None:
+                cond = touched[w]
             elif w.size < root.size:
                 cond = f.op(f"icmp ne i32 {f.op(f'call i32 @v_event(i32 {root.number}, i64 {w.at}, i64 {w.size})')}, 0")
             self._wake(w, root, cond, followers.get(w.process))
+
+    def _unlike(self, d: t.Driver, at: int, size: int) -> str:
+        """Whether bytes of a large signal are other ones than its driver wants."""
+        f = self.f
+        image, value = f.gep("%m", self.code.images[d.number] + at), f.gep(self._value(d.root), at)
+        return f.op(f"icmp ne i32 {f.op(f'call i32 @memcmp(ptr {image}, ptr {value}, i64 {size})')}, 0")
 
     def _changes(self, new: list[Word], old: list[Word]) -> list[Word]:
         """What is not 0 where the bytes differ: the bytes of a word, or a bit for each byte of a long one."""

@@ -96,7 +96,9 @@ def _check_separators(found: Tokens, diagnostics: Diagnostics) -> None:
         if found.kinds[k] in ("number", "based") and found.positions[k] + len(found.texts[k]) == found.positions[k + 1]:
             number, word = found.texts[k], found.texts[k + 1]
             if word[0].isalpha():
-                message = f"'{number}{word}': the standard wants a blank between a number and a word (15.3); write '{number} {word}'"
+                message = (
+                    f"'{number}{word}': the standard wants a blank between a number and a word (15.3); write '{number} {word}'"
+                )
                 diagnostics.warning(found.positions[k], message, "separator")
 
 
