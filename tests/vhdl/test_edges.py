@@ -80,6 +80,17 @@ DESIGNS = {
         "b <= a after 0 ns;\n" + rising("a(0) <= not a(0);") + rising("a(3 downto 1) <= a(2 downto 0);")),
     "assertions": ("signal a : unsigned(3 downto 0) := x\"0\";",
         rising("a <= a + 1; assert a /= 5 report \"five\" severity note; assert a /= 12 report \"twelve\" severity failure;")),
+    "parts with drivers of their own": ("signal w : std_logic_vector(31 downto 0) := (others => '0'); signal n : unsigned(3 downto 0) := x\"0\";"
+        "signal lo, hi, all_of : natural := 0; type lanes is array (0 to 3) of std_logic_vector(79 downto 0); signal m : lanes := (others => (others => '0'));",
+        "each : for k in 0 to 3 generate process (clk) begin if rising_edge(clk) then if n(k) = '1' then "
+        "w(8 * k + 7 downto 8 * k) <= std_logic_vector(unsigned(w(8 * k + 7 downto 8 * k)) + 1); m(k) <= m(k)(70 downto 0) & std_logic_vector(n) & \"01101\"; "
+        "end if; end if; end process; end generate;\n" + rising("n <= n + 5;")
+        + "process (w(7 downto 0)) begin lo <= lo + 1; end process; process (w(31 downto 24)) begin hi <= hi + 1; end process; process (w, m(2)) begin all_of <= all_of + 1; end process;"),
+    "a large record": ("type state is record pc, ir : unsigned(31 downto 0); regs : std_logic_vector(99 downto 0); run : boolean; n : natural; end record;"
+        "constant START : state := (x\"00000010\", x\"00000000\", (others => 'U'), false, 0); signal r, rin : state := START; signal y : unsigned(31 downto 0); signal seen : natural := 0;",
+        "process (r) variable v : state; begin v := r; v.pc := r.pc + 4; v.n := r.n + 1; if r.run then v.ir := v.ir xor r.pc; v.regs := r.regs(98 downto 0) & r.pc(2); end if; "
+        "v.run := r.n mod 3 = 1; rin <= v; y <= v.ir; end process;\n" + rising("r <= rin;")
+        + "process (r.regs, r.run) begin seen <= seen + 1; end process;"),
     "numbers with weak and unknown values": ("signal a, b : unsigned(3 downto 0) := x\"0\"; signal c, d : std_logic_vector(3 downto 0); signal n : natural := 0;",
         rising("a <= a + 1; if a = 5 then b <= \"0H1L\"; elsif a = 7 then b <= \"0X10\"; elsif b(2) = 'X' then b <= x\"6\"; else b <= b + 2; end if; "
                "c <= std_logic_vector(b); d <= std_logic_vector(unsigned(c) + 1);")
@@ -136,6 +147,7 @@ def random_design(seed: int) -> str:
     for k, w in enumerate(widths):
         start = pick.choice(("", " := (others => '0')", " := (others => '1')"))
         declarations.append(f"signal r{k} : unsigned({w - 1} downto 0){start}; signal w{k} : unsigned({w - 1} downto 0);")
+        declarations.append(f"signal s{k} : std_logic_vector({w - 1} downto 0) := (others => 'L'); signal e{k} : bit;")
         body.append(f"w{k} <= r{k} xor resize({pick.choice(('r0', 'r1'))}, {w});")
 
     def bit() -> str:
@@ -148,16 +160,23 @@ def random_design(seed: int) -> str:
 
     for k, w in enumerate(widths):
         statement = f"r{k} <= {word(w)} {pick.choice(('+', '-', 'and', 'or', 'xor'))} {word(w)};"
+        if pick.random() < 0.5:
+            statement = f"r{k} <= r{k} {pick.choice('+-')} 1;"
+        if pick.random() < 0.3:
+            statement += f" s{k} <= std_logic_vector(r{k}); if unsigned(s{k}) > r{k} then e{k} <= not e{k}; end if;"
         if pick.random() < 0.4:
             statement = f"if {bit()} = '{pick.choice('01')}' then {statement} end if;"
         if pick.random() < 0.3:
             statement += f" r{k}(0) <= {bit()};"
         body.append(rising(statement, edge=pick.choice(("rising_edge", "rising_edge", "falling_edge"))))
+    if pick.random() < 0.3:
+        beside = f"wait until r0(0) = '1' for 20 ns; r1 <= force ({widths[1] - 1} downto 0 => '1'); wait for 17 ns; r1 <= release; wait;"
+        body.append(f"process begin {beside} end process;")
     return design("\n".join(declarations), "\n".join(body), pick.choice((CLOCK, MADE)))
 
 
 @pytest.mark.parametrize("seed", range(12))
 @pytest.mark.usefixtures("form")
 def test_random_registers(seed: int, tmp_path: Path) -> None:
-    with_edges, without = runs(random_design(seed), tmp_path, ".vhd")
-    assert with_edges[1:] == without[1:]
+    with_edges, without = runs(random_design(seed), tmp_path, ".vhd", ("clk",) if seed % 2 else ())
+    assert with_edges[1:] == without[1:], random_design(seed)
