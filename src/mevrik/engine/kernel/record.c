@@ -9,7 +9,8 @@
 #include "planes.h"
 
 enum { BLOCK = 4096, FIRST = 16, QUEUE = 4096, BYTES = 1 << 18, BACKLOG = 1 << 26, HEAD = 16 };
-typedef struct { u32 sig, count, room, row; u8 *rows; const u8 *from; u32 unit, length, stored, planes; } Block;   /* length: of the planes that are stored */
+typedef struct { u32 sig, count, room, row; u8 *rows; const u8 *from; u32 unit, length, stored, planes, plain; } Block;
+/* length: of the planes that are stored; plain: one word, of whose two planes the first is stored */
 
 static Block *blocks;
 static Block queue_[QUEUE];
@@ -47,6 +48,7 @@ static __attribute__((noinline)) void make_room(Block *b, u32 sig) {
         b->length = s->bytes;
         b->stored = 1;
         b->planes = s->planes;
+        b->plain = b->length == b->unit && s->planes == 2;
     }
     b->room = !b->room ? FIRST : b->room * 4 < most ? b->room * 4 : most;
     b->rows = realloc(b->rows, (size_t)b->room * b->row);
@@ -67,6 +69,7 @@ static __attribute__((noinline)) void widen(Block *b) {
         if (s->width % 8) second[s->width / 8] = (u8)((1 << s->width % 8) - 1);
     }
     b->row = row;
+    b->plain = 0;
     b->stored = b->planes;
     b->length = bytes * b->planes;
 }
@@ -95,10 +98,16 @@ void v_record_nine(u32 sig, u32 site, const u8 *in, u32 count) {
 #define EACH(act) switch (b->unit) { case 1: act(u8) break; case 2: act(u16) break; case 4: act(u32) break; default: act(u64) }
 #define TEST(type) { type x; for (u32 k = bytes; k < 2 * bytes; k += sizeof x) { memcpy(&x, from + k, sizeof x); some |= x; } }
 #define COPY(type) { type x; for (u32 k = 0; k < b->length; k += sizeof x) { memcpy(&x, from + k, sizeof x); memcpy(to + k, &x, sizeof x); } }
+#define LOAD(type) { type v, u; memcpy(&v, from, sizeof v); memcpy(&u, from + sizeof u, sizeof u); value = v; some = u; }
 void record_change(u32 sig, u32 site) {
     Block *b = &blocks[sig];
     if (UNLIKELY(b->count == b->room)) make_room(b, sig);
     const u8 *from = b->from;
+    if (LIKELY(b->plain)) {
+        u64 value, some;
+        EACH(LOAD)
+        if (LIKELY(!some)) { memcpy(new_row(b, site), &value, 8); return; }
+    }
     if (b->stored < b->planes) {
         u32 bytes = b->length;
         u64 some = 0;
@@ -115,7 +124,7 @@ void record_change(u32 sig, u32 site) {
 void record_flush(void) {
     if (!blocks) return;
     for (u32 i = 0; i < K.sig_count; i++) if (blocks[i].count) hand_over(&blocks[i]);
-    Block mark = {~0u, 1, 1, HEAD, malloc(HEAD), 0, 0, 0, 0, 0};       /* everything before this time has been handed over */
+    Block mark = {~0u, 1, 1, HEAD, malloc(HEAD), 0, 0, 0, 0, 0, 0};       /* everything before this time has been handed over */
     memcpy(mark.rows, &K.now, 8);
     hand_over(&mark);
 }

@@ -151,6 +151,7 @@ void k_sample(u32 from, u32 to) {
 /* What a change does beside waking the static fan-out, which generated code does by itself where it knows the signal. */
 void k_watched(u32 sig, u32 site, u32 was, u32 is) {
     u32 watch = K.watch[sig];
+    if (LIKELY(!(watch & ~(WATCH_FAN | WATCH_RECORD)))) { record_change(sig, site); return; }
     if (watch & WATCH_RECORD) record_change(sig, site);
     if (watch & WATCH_WAIT) wake_waiting(sig, EDGES[was][is]);
     if (watch & WATCH_SWITCH) switch_control_changed(sig, site);
