@@ -15,7 +15,7 @@ import pytest
 
 from mevrik import kept
 from mevrik.engine import afterwards
-from mevrik.engine.abi import library
+from mevrik.engine.abi import Block, Driver, KernelState, Switch, library
 from mevrik.engine.compile import NativeCode, cached, compile_text
 from tests.conftest import mevrik
 
@@ -141,3 +141,10 @@ def test_a_run_imports_only_what_it_needs(tmp_path: Path) -> None:
     imported = {line.rsplit("|", 1)[-1].strip() for line in done.stderr.splitlines()}
     assert "mevrik.engine.simulation" in imported
     assert not imported & {"numpy", "llvmlite.binding", "PySide6", "multiprocessing", "tomlkit", "subprocess"}
+
+
+@pytest.mark.parametrize(
+    ("name", "mirror"), (("kernel", KernelState), ("block", Block), ("driver", Driver), ("switch", Switch)), ids=lambda x: str(x)
+)
+def test_structures_are_as_large_in_python_as_in_the_kernel(name: str, mirror: type[c.Structure]) -> None:
+    assert c.c_uint32.in_dll(library(), f"{name}_size").value == c.sizeof(mirror)

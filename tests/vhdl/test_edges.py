@@ -128,7 +128,9 @@ def form(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> Non
         monkeypatch.setattr(edges, "FEW_NODES", -1)
 
 
-@pytest.mark.parametrize(("clock", "but"), ((CLOCK, ()), (CLOCK, ("clk", "c2")), (MADE, ())), ids=("inverted", "not recorded", "made"))
+@pytest.mark.parametrize(
+    ("clock", "but"), ((CLOCK, ()), (CLOCK, ("clk", "c2")), (MADE, ())), ids=("inverted", "not recorded", "made")
+)
 @pytest.mark.parametrize("name", DESIGNS)
 @pytest.mark.usefixtures("form")
 def test_the_same_as_through_the_queue(name: str, clock: tuple[str, str], but: tuple[str, ...], tmp_path: Path) -> None:
@@ -170,7 +172,9 @@ def random_design(seed: int) -> str:
             statement += f" r{k}(0) <= {bit()};"
         body.append(rising(statement, edge=pick.choice(("rising_edge", "rising_edge", "falling_edge"))))
     if pick.random() < 0.3:
-        beside = f"wait until r0(0) = '1' for 20 ns; r1 <= force ({widths[1] - 1} downto 0 => '1'); wait for 17 ns; r1 <= release; wait;"
+        beside = (
+            f"wait until r0(0) = '1' for 20 ns; r1 <= force ({widths[1] - 1} downto 0 => '1'); wait for 17 ns; r1 <= release; wait;"
+        )
         body.append(f"process begin {beside} end process;")
     return design("\n".join(declarations), "\n".join(body), pick.choice((CLOCK, MADE)))
 

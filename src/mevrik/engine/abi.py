@@ -142,6 +142,7 @@ class Block(c.Structure):
         ("length", c.c_uint32),
         ("stored", c.c_uint32),
         ("planes", c.c_uint32),
+        ("plain", c.c_uint32),
     ]
 
 

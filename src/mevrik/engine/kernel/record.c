@@ -12,6 +12,7 @@ enum { BLOCK = 4096, FIRST = 16, QUEUE = 4096, BYTES = 1 << 18, BACKLOG = 1 << 2
 typedef struct { u32 sig, count, room, row; u8 *rows; const u8 *from; u32 unit, length, stored, planes, plain; } Block;
 /* length: of the planes that are stored; plain: one word, of whose two planes the first is stored */
 
+const u32 block_size = sizeof(Block);           /* engine/abi.py mirrors it */
 static Block *blocks;
 static Block queue_[QUEUE];
 static u64 queue_head, queue_tail, queue_bytes;

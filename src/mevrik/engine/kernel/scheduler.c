@@ -5,6 +5,7 @@
 #include "typed.h"
 
 Kernel K;
+const u32 kernel_size = sizeof(Kernel), driver_size = sizeof(Driver), switch_size = sizeof(Switch);      /* engine/abi.py mirrors them */
 static jmp_buf escape;
 
 typedef struct { u32 sig, site; u64 val, unk; } Update;      /* a whole signal of up to 64 bits; sig ~0: `val` is a Part * */
