@@ -25,13 +25,7 @@ def runs(text: str, folder: Path, suffix: str = ".v", but: tuple[str, ...] = ())
             analysis = analyse([source])
             design = analysis.elaborate("tb")
             assert design is not None, analysis.diagnostics.items
-            keep = Simulation.record
-
-            def record(simulation: Simulation, numbers: Iterable[int]) -> None:
-                slots = {s.number: s for s in simulation.layout.slots}
-                keep(simulation, [k for k in numbers if slots[k].names[0][1].name not in but])
-
-            Simulation.record = record  # type: ignore[method-assign]  # this process is of this run alone
+            _leave_out(but)
             limit = 200 * 10 ** (-9 - design.tick_exp) if suffix == ".vhd" else 200
             run = Run(design, analysis.sources, RunOptions(limit=limit, record="all", record_path=target), lambda m: None)
             typed = run.prepared.typed
@@ -49,3 +43,14 @@ def runs(text: str, folder: Path, suffix: str = ".v", but: tuple[str, ...] = ())
         record.close()
         found.append((edges, ended, changes))
     return found
+
+
+def _leave_out(names: tuple[str, ...]) -> None:
+    """Have signals of these names not recorded in this process, which is of one run alone."""
+    keep = Simulation.record
+
+    def record(simulation: Simulation, numbers: Iterable[int]) -> None:
+        slots = {s.number: s for s in simulation.layout.slots}
+        keep(simulation, [k for k in numbers if slots[k].names[0][1].name not in names])
+
+    Simulation.record = record  # type: ignore[method-assign]
