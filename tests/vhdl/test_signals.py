@@ -239,3 +239,37 @@ def test_attributes_of_all_and_of_others(simulate: Run) -> None:
     body = """  begin
     say(a'remark & " " & b'remark & " " & k'remark & " " & l'remark & " " & t'remark & " " & y'remark & " " & u1'remark);"""
     prints(simulate, bench(body, declarations, "  u1 : entity work.nothing;", units), "first rest fixed fixed kind word place")
+
+
+def test_numbers_of_signals_before_and_between_events(simulate: Run) -> None:
+    """14.4.2.3, 14.7.3.4: a declaration reads the initial value; later each read sees the value of its moment, by whatever way it came:
+    an assignment, a part of one, a force; 'H' and 'L' are numbers too (numeric_std), but not the same values as '1' and '0'."""
+    declarations = """  signal s : unsigned(3 downto 0) := "0101";
+  signal k : integer := to_integer(s) + 1;
+  signal n : natural := 0;"""
+    concurrent = "  count : process (s) begin n <= n + 1; end process;"
+    body = """    variable v : integer := to_integer(s + 2);
+  begin
+    say(to_string(k) & " " & to_string(v) & " " & to_string(to_integer(s)));
+    s <= s + 1;
+    wait for 1 ns;
+    say(to_string(to_integer(s)) & " " & to_string(n));
+    s(3) <= '1';
+    wait for 1 ns;
+    say(to_string(to_integer(s)) & " " & to_string(n));
+    s <= "HHHL";
+    wait for 1 ns;
+    say(to_string(to_integer(s)) & " " & to_string(s) & " " & to_string(n));
+    s <= s - 0;
+    wait for 1 ns;
+    say(to_string(to_integer(s)) & " " & to_string(s) & " " & to_string(n));
+    s <= force "0011";
+    wait for 1 ns;
+    say(to_string(to_integer(s)) & " " & to_string(n));
+    s <= s + 1;
+    wait for 1 ns;
+    s <= release;
+    wait for 1 ns;
+    say(to_string(to_integer(s)) & " " & to_string(n));"""
+    wanted = "6 7 5\n6 2\n14 3\n14 HHHL 4\n14 1110 5\n3 6\n4 7"
+    prints(simulate, bench(body, declarations, concurrent), wanted)

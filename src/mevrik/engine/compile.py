@@ -25,6 +25,10 @@ _PASSES = ("sroa", "instruction_combine", "simplify_cfg", "new_gvn", "simplify_c
 _EDGE_PASSES = ("jump_threading", "instruction_combine", "simplify_cfg", "new_gvn", "dead_store_elimination", "simplify_cfg")
 
 
+# Processors that take long for a jump which ends at a multiple of 32 bytes, or goes across it: no jump is to lie so.
+_SLOW_AT_BOUNDARIES = ("skylake", "skylake-avx512", "cascadelake")
+
+
 class CodeError(Exception):
     """The generated code was refused: a fault of ours, never of the source."""
 
@@ -36,7 +40,8 @@ def _llvm() -> Any:
 
     with _lock:
         if not _ready:
-            llvmlite.binding.set_option("", "-x86-branches-within-32B-boundaries")
+            if llvmlite.binding.get_host_cpu_name() in _SLOW_AT_BOUNDARIES:
+                llvmlite.binding.set_option("", "-x86-branches-within-32B-boundaries")
             llvmlite.binding.initialize_native_target()
             llvmlite.binding.initialize_native_asmprinter()
             llvmlite.binding.load_library_permanently(str(library_path()))
@@ -63,7 +68,7 @@ def _seal() -> str:
             about = [line for line in iter(processor.readline, "\n") if line.startswith(("model name", "flags", "Features", "CPU"))]
     except OSError:
         about = []
-    return f"{compiler}|{changed}|{about}|{_PASSES}|{_EDGE_PASSES}|p"
+    return f"{compiler}|{changed}|{about}|{_PASSES}|{_EDGE_PASSES}|{_SLOW_AT_BOUNDARIES}|"
 
 
 def _key(text: str, level: int) -> str:

@@ -36,9 +36,9 @@ void typed_open(VState *state, VSig *s, u32 count, VDriver *d, u32 d_count, VFan
     shown_open(s, count, l);
     resolutions = r; resolution_count = r_count;
     dirty_count = forced_count = zero_count = event_count = VS->waiting = 0;
+    for (u32 k = 0; k < count; k++) numbers[k] = -1;
     VS->cycle = 1;
 }
-
 
 /* ---- waits of processes with stacks ---- */
 
