@@ -236,12 +236,9 @@ class EdgeFunction:
         f.terminated = True
         f.start("done")
         places = [x for x in f.allocas if " = alloca " in x]
-        f.lines[:0] = [
-            *(
-                f"  call void @llvm.lifetime.start.p0(i64 -1, ptr {x.split()[0]})" for x in places
-            ),  # nothing is left from the edge before
-            *(x for x in f.allocas if x not in places),
-        ]
+        forgotten = [f"  call void @llvm.lifetime.start.p0(i64 -1, ptr {x.split()[0]})" for x in places]
+        zeros = [x for x in f.allocas if x not in places]
+        f.lines[:0] = forgotten + zeros  # at each edge anew
         f.allocas = [*places, f"  %delta = getelementptr i8, ptr %k, i64 {KernelState.delta.offset}"]
 
     def _scheduler_field(self, offset: int) -> str:
