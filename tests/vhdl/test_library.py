@@ -8,9 +8,13 @@ from pathlib import Path
 
 import pytest
 
+from mevrik.design.typed import Subprogram
 from mevrik.lang.analysis import analyse
+from mevrik.lang.diagnostics import Diagnostics
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl.elaborate import ours
+from mevrik.lang.vhdl.elaborate.design import Elaborator
+from mevrik.lang.vhdl.elaborate.library import OURS, Library
 from mevrik.lang.vhdl.elaborate.template import Template
 from tests.conftest import Done, mevrik
 
@@ -180,3 +184,21 @@ def test_several_tops_of_the_same_files(tmp_path: Path) -> None:
     path.write_text(unit.format(1) + unit.format(2))
     analysis = analyse([path])
     assert analysis.elaborate("e1") is not None and analysis.elaborate("e2") is not None and analysis.elaborate("e1") is not None
+
+
+def test_every_subprogram_of_our_packages_is_free_of_mistakes() -> None:
+    """They are analysed when they are called; here all of them are."""
+    sources, library = SourceMap(), Library()
+    diagnostics = Diagnostics(sources)
+    elaborator = Elaborator(library, sources, diagnostics, lambda objects, value: None)
+    analysed = 0
+    for where, packages in OURS.items():
+        for package in packages:
+            scope = elaborator.package(where, package, 0).scope
+            for name in library.standard(package, sources).named:
+                for sub in scope.direct(name) or []:
+                    if isinstance(sub, Subprogram) and sub.analyse is not None:
+                        sub.analyse()
+                        analysed += 1
+    assert analysed > 1000
+    assert [d.headline() for d in diagnostics.items] == []

@@ -92,8 +92,8 @@ def test_instances(tmp_path: Path) -> None:
 
 
 def test_what_is_not_supported_is_named(tmp_path: Path) -> None:
-    found = said(tmp_path, f"library ieee;\nuse ieee.fixed_pkg.all;\n{HEAD}entity tb is end;\narchitecture a of tb is begin end;\n")
-    assert [d.code for d in found] == ["unsupported"] and "fixed_pkg" in found[0].message
+    found = said(tmp_path, f"library ieee;\nuse ieee.float_pkg.all;\n{HEAD}entity tb is end;\narchitecture a of tb is begin end;\n")
+    assert [d.code for d in found] == ["unsupported"] and "float_pkg" in found[0].message
 
 
 def test_arithmetic_that_is_no_standard_is_advised_against(tmp_path: Path) -> None:
@@ -134,7 +134,7 @@ def test_generics_from_the_command_line(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("clause", "named"),
     [
-        ("library ieee; use ieee.fixed_pkg.all;", "ieee.fixed_pkg is not supported yet"),
+        ("library ieee; use ieee.float_pkg.all;", "ieee.float_pkg is not supported yet"),
         ("use work.sizes_of_gates.all;", "there is no design unit 'sizes_of_gates'"),
         ("use ieee.std_logic_1164.all;", "add 'library ieee;'"),
     ],

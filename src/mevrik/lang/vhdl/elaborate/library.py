@@ -18,13 +18,11 @@ OURS = {
     "std": ("textio", "env"),
     "ieee": (
         "std_logic_1164", "numeric_std", "numeric_bit", "numeric_std_unsigned", "math_real", "std_logic_arith", "std_logic_unsigned",
-        "std_logic_signed", "std_logic_textio", "std_logic_misc",
+        "std_logic_signed", "std_logic_textio", "std_logic_misc", "fixed_float_types", "fixed_pkg",
     ),
 }  # fmt: skip
 LATER = (
-    "fixed_pkg",
     "float_pkg",
-    "fixed_float_types",
     "math_complex",
     "fixed_generic_pkg",
     "float_generic_pkg",

@@ -44,7 +44,7 @@ def read(name: str, sources: SourceMap) -> OurPackage:
     """One of our packages; its text becomes part of `sources`, so that messages can show it."""
     written = _text(f"{name}.vhd")
     base = FIRST_BASE + _number(name) * ROOM
-    place = trees.key("vhdl", _recipes(), written)
+    place = trees.key("vhdl", base, _recipes(), written)
     found = trees.load(place)
     if isinstance(found, tuple):
         text, decl, body, named = found
