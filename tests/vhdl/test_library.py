@@ -202,3 +202,18 @@ def test_every_subprogram_of_our_packages_is_free_of_mistakes() -> None:
                         analysed += 1
     assert analysed > 1000
     assert [d.headline() for d in diagnostics.items] == []
+
+
+def test_vectors_of_bits_as_numbers(simulate: Run) -> None:
+    """16.8.5.3: sums as long as the longer operand, products as both; a comparison is of numbers, whatever the lengths."""
+    text = """library ieee; use ieee.numeric_bit_unsigned.all; entity t is end; architecture a of t is begin process
+      variable v : bit_vector(0 to 3) := "1011"; variable b : bit := '1';
+    begin
+      report to_string(v + 7) & " " & to_string(v - b) & " " & to_string(v * "11") & " " & to_string(v / 3) & " " & to_string(v mod 4);
+      report to_string(v = "001011") & to_string(3 > v) & to_string(v ?>= 11) & " " & to_string(maximum(v, 12));
+      report to_string(to_integer(v)) & " " & to_string(to_bitvector(5, 4)) & " " & to_string(to_bv(6, v)) & " " & to_string(resize(v, 6));
+      report to_string(shift_left(v, 1)) & to_string(rotate_right(v, 1)) & " " & to_string(find_leftmost(v, '0'));
+      wait; end process; end;"""
+    done = simulate(text, suffix=".vhd")
+    said = [line.partition("note: ")[2].partition(" (at")[0] for line in done.err.splitlines()]
+    assert said == ["0010 1010 100001 0011 0011", "truefalse1 1100", "11 0101 0110 001011", "01101101 1"], done.err

@@ -193,7 +193,12 @@ class Elaborator(Concurrents):
             self._words = {}
             for library, packages in OURS.items():
                 for package in packages:
-                    if package in ADVICE or package in ("std_logic_misc", "numeric_bit", "numeric_std_unsigned"):
+                    if package in ADVICE or package in (
+                        "std_logic_misc",
+                        "numeric_bit",
+                        "numeric_std_unsigned",
+                        "numeric_bit_unsigned",
+                    ):
                         continue
                     ours = self.library_units.standard(package, self.sources)
                     clause = f"library {library}; use {library}.{package}.all;" if library != "std" else f"use std.{package}.all;"

@@ -19,6 +19,7 @@ OURS = {
     "ieee": (
         "std_logic_1164", "numeric_std", "numeric_bit", "numeric_std_unsigned", "math_real", "std_logic_arith", "std_logic_unsigned",
         "std_logic_signed", "std_logic_textio", "std_logic_misc", "fixed_float_types", "fixed_pkg",
+        "numeric_bit_unsigned",
     ),
 }  # fmt: skip
 LATER = (
@@ -26,7 +27,6 @@ LATER = (
     "math_complex",
     "fixed_generic_pkg",
     "float_generic_pkg",
-    "numeric_bit_unsigned",
 )
 ADVICE = {
     "std_logic_arith": "it is no part of the standard, and its types unsigned and signed are not those of ieee.numeric_std; use ieee.numeric_std",
