@@ -195,6 +195,8 @@ def test_findings_about_logic(tmp_path: Path, body: str, line: int, code: str, n
         "  s <= '0' when e = '1' else 'Z';\n  q <= s;\n  q <= d when e = '0' else 'Z';\n  r <= s;\n  r <= s;",
         "  q <= 'H';\n  process is\n    procedure let_go is begin q <= 'Z'; wait until clk = '1'; end procedure;\n  begin\n    q <= '0';\n    wait until d = '1';\n    let_go;\n  end process;\n  q <= d when e = '0' else 'Z';",
         "  process (d) begin q <= d and e; end process; -- mevrik: allow sensitivity",
+        "  b : block\n    function own(x : std_logic_vector) return std_ulogic is begin return or x; end function;\n    signal z : own std_ulogic;\n"
+        "  begin\n    z <= d;\n    z <= e;\n  end block;",
     ],
 )  # fmt: skip
 def test_no_findings_where_all_is_well(tmp_path: Path, body: str) -> None:

@@ -273,3 +273,48 @@ def test_numbers_of_signals_before_and_between_events(simulate: Run) -> None:
     say(to_string(to_integer(s)) & " " & to_string(n));"""
     wanted = "6 7 5\n6 2\n14 3\n14 HHHL 4\n14 1110 5\n3 6\n4 7"
     prints(simulate, bench(body, declarations, concurrent), wanted)
+
+
+def test_aliases_of_signals_and_of_parameters(simulate: Run) -> None:
+    """6.6.2: an alias is the object itself under bounds of its own: it can be read, assigned, waited for, asked for events and aliased again."""
+    declarations = """  procedure look(signal s : in bit_vector; signal rises : inout natural; signal o : inout bit_vector) is
+    alias lowest : bit is s(s'right);
+    alias turned : bit_vector(0 to s'length - 1) is s;
+    alias oo : bit_vector(o'length downto 1) is o;
+  begin
+    if lowest'event and lowest = '1' then rises <= rises + 1; end if;
+    if turned'event then oo(1) <= turned(0); oo(2) <= not oo(2); end if;
+    if turned'last_value = "0000" then oo(3) <= '1'; end if;
+  end procedure;
+  signal x : bit_vector(3 downto 0);
+  alias high : bit_vector(0 to 1) is x(3 downto 2);
+  alias again : bit_vector(8 downto 7) is high;
+  signal rises, seen : natural := 0;
+  signal o : bit_vector(2 downto 0);"""
+    concurrent = """  look(x, rises, o);
+  count : process (again) begin seen <= seen + 1; end process;"""
+    body = """    variable v : bit_vector(7 downto 0) := x"3c";
+    alias a : bit_vector(0 to 7) is v;
+    alias b : bit_vector(8 downto 1) is a;
+    alias c : bit is b(8);
+  begin
+    c := '1'; b(1) := '1';
+    say(to_string(v));
+    x <= "0001"; wait for 1 ns;
+    again(8) <= '1'; x(0) <= '0'; wait on again;
+    say(boolean'image(high'event) & to_string(x));
+    wait for 1 ns;
+    x <= "1001"; wait for 1 ns;
+    say(integer'image(rises) & to_string(o) & integer'image(seen));"""
+    prints(simulate, bench(body, declarations, concurrent), "10111101\ntrue1000\n21112")
+
+
+def test_a_time_has_64_bits(simulate: Run) -> None:
+    """5.2.4.2, 9.2.1: two hours and a half are as much as fits into femtoseconds; more is an error, in the text and in the run."""
+    done = simulate(bench("  begin\n    wait for 3 hr;"), suffix=".vhd")
+    assert done.status == 2 and "more than a value of time can be" in done.err
+    for more in ("t + t", "t * 4", "t * 1.0e9", "-t - t", "3 * t"):
+        done = simulate(
+            bench(f'    variable t : time := 2 hr;\n  begin\n    wait for 1 ns;\n    t := {more};\n    say("on");'), suffix=".vhd"
+        )
+        assert "the result is no value of time" in done.err and "on" not in done.out.split(), more

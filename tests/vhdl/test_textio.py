@@ -161,6 +161,28 @@ def test_files_of_text(simulate: Run, tmp_path: Path) -> None:
     assert (tmp_path / "log.txt").read_text() == "one 1\n\ntwo 2\nthree 3\n"
 
 
+def test_files_of_arrays_give_each_back_with_its_length(simulate: Run) -> None:
+    """5.5.2: what was written in one call is read in one, and `length` says how much it was; a text is characters and nothing else."""
+    declarations = """
+  type names is file of string;
+  type masks is file of bit_vector;
+  type row is record n : integer; m : bit_vector(3 downto 0); end record;
+  type rows is file of row;"""
+    body = """    file n : names; file m : masks; file r : rows; file t : text;
+    variable s : string(1 to 6) := "......"; variable b : bit_vector(1 to 4); variable x : row; variable long : natural; variable l : line;
+  begin
+    file_open(n, "names.dat", write_mode); write(n, "sluice"); write(n, ""); write(n, "gate"); file_close(n);
+    file_open(n, "names.dat");
+    while not endfile(n) loop read(n, s, long); say(integer'image(long) & s(1 to long)); end loop;
+    file_open(m, "masks.dat", write_mode); write(m, bit_vector'("101")); file_close(m);
+    file_open(m, "masks.dat"); read(m, b, long); say(integer'image(long) & to_string(b(1 to 3)));
+    file_open(r, "rows.dat", write_mode); write(r, (7, "0110")); write(r, (-1, "1001")); file_close(r);
+    file_open(r, "rows.dat"); read(r, x); read(r, x); say(integer'image(x.n) & to_string(x.m) & boolean'image(endfile(r)));
+    file_open(t, "words.txt", write_mode); write(t, "gate" & LF); write(t, "7"); file_close(t);
+    file_open(t, "words.txt"); readline(t, l); say(l.all); readline(t, l); say(l.all);"""
+    prints(simulate, bench(body, declarations), "6sluice\n0\n4gate\n3101\n-11001true\ngate\n7")
+
+
 def test_reading_what_is_not_there_stops_the_run(simulate: Run) -> None:
     """16.4: without a parameter for it, a value that can't be read is an error."""
     done = simulate(

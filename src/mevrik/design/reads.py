@@ -8,6 +8,13 @@ from typing import Any
 from mevrik.design import typed as t
 
 
+def base_of(e: t.Expr) -> t.Expr:
+    """What a name is a part of, or an alias for (IEEE 1076-2008 6.6.2)."""
+    while isinstance(e, (t.Index, t.Slice, t.FieldOf)) or (isinstance(e, t.Convert) and e.alias):
+        e = e.a
+    return e
+
+
 def signal_of(e: t.Expr) -> t.RootSignal | None:
     """The signal of the design that a name is, or is a part of."""
     while isinstance(e, (t.Index, t.Slice, t.FieldOf, t.Convert)):

@@ -497,6 +497,7 @@ void v_range_enum(u32 site, i64 value, i64 low, i64 high, const char *name, cons
 void v_range_real(u32 site, double value, double low, double high, const char *name) {
     v_stop(site, "the value %g is outside of %s, whose range is %g to %g", value, name, low, high);
 }
+void v_overflow(u32 site, const char *name) { v_stop(site, "the result is no value of %s, which has 64 bits", name); }
 void v_length(u32 site, i64 have, i64 want) {
     v_stop(site, "the value has %lld elements, what it is for has %lld", (long long)have, (long long)want);
 }

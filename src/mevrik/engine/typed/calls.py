@@ -213,14 +213,15 @@ class Calls(Assignments):
             p = self.place(e.args[1])
             f.emit(f"call void @file_read(ptr {cell}, ptr {p.ptr}, i64 {self.size(p)}, i32 {f.site})")
             return "0"
+        if name == "file_write_text":
+            p = self.composite(e.args[1])
+            f.emit(f"call void @file_write(ptr {cell}, ptr {p.ptr}, i64 {f.count_of(self.bounds_of(p))}, i32 {f.site})")
+            return "0"
         if name == "file_write":
             if is_composite(e.args[1].type):
                 p = self.composite(e.args[1])
                 if isinstance(p.subtype.type, t.ArrayType) and sub.params[1].subtype.bounds is None:
                     n = f.count_of(self.bounds_of(p))
-                    if p.subtype.elem.type is self.module.std.character.type:  # text is written as it is
-                        f.emit(f"call void @file_write(ptr {cell}, ptr {p.ptr}, i64 {n}, i32 {f.site})")
-                        return "0"
                     f.emit(
                         f"call void @file_write_array(ptr {cell}, ptr {p.ptr}, i64 {n}, i64 {self.element_size(p.subtype)}, i32 {f.site})"
                     )

@@ -35,7 +35,8 @@ _TOP, _WAITING = 16, 48  # of VState in kernel/typed.h
 _TAIL = 8  # of Scheduler in kernel/kernel.h
 # What is called and leaves nothing for the kernel to do; what takes no temporary storage, or gives it back.
 _IDLE = ("pack", "ask", "unpack", "llvm.", "x_", "memcmp", "v_arena", "v_event", "v_active", "v_since", "v_last", "v_report", "v_record",
-         "v_power", "v_compare", "v_choice", "v_shift", "v_bounds", "v_range", "v_length", "v_zero_division", "v_no_", "v_direction")  # fmt: skip
+         "v_power", "v_compare", "v_choice", "v_shift", "v_bounds", "v_range", "v_length", "v_overflow", "v_zero_division", "v_no_",
+         "v_direction")  # fmt: skip
 _FRUGAL = ("pack", "ask", "unpack", "llvm.", "memcmp", "v_event", "v_active", "v_report", "v_mark", "v_wave", "v_bounds", "v_range",
            "v_length")  # fmt: skip
 

@@ -8,6 +8,9 @@ declare void @llvm.memset.p0.i64(ptr, i8, i64, i1)
 declare void @llvm.assume(i1)
 declare double @llvm.fabs.f64(double)
 declare double @llvm.round.f64(double)
+declare { i64, i1 } @llvm.sadd.with.overflow.i64(i64, i64)
+declare { i64, i1 } @llvm.ssub.with.overflow.i64(i64, i64)
+declare { i64, i1 } @llvm.smul.with.overflow.i64(i64, i64)
 declare i64 @llvm.smin.i64(i64, i64)
 declare i64 @llvm.smax.i64(i64, i64)
 declare i32 @memcmp(ptr, ptr, i64) nounwind willreturn memory(argmem: read)
@@ -41,6 +44,7 @@ declare void @v_range(i32, i64, i64, i64, ptr) cold noreturn
 declare void @v_range_enum(i32, i64, i64, i64, ptr, ptr, ptr) cold noreturn
 declare void @v_range_real(i32, double, double, double, ptr) cold noreturn
 declare void @v_length(i32, i64, i64) cold noreturn
+declare void @v_overflow(i32, ptr) cold noreturn
 declare void @v_zero_division(i32) cold noreturn
 declare void @v_no_return(i32) cold noreturn
 declare void @v_no_choice(i32) cold noreturn

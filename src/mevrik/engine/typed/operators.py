@@ -114,10 +114,17 @@ class Operators(Arrays):
             return f.op(f"{name} double {x}, {y}")
         if is_real(a.type) or is_real(b.type):  # a physical value and a real
             x, y = self._as_real(a), self._as_real(b)
-            return f.op(f"fptosi double {f.op(('fmul' if op == '*' else 'fdiv') + f' double {x}, {y}')} to i64")
+            product = f.op(f"{'fmul' if op == '*' else 'fdiv'} double {x}, {y}")
+            size = f.op(f"call double @llvm.fabs.f64(double {product})")
+            f.fail_if(f.op(f"fcmp uge double {size}, {real(2.0**63)}"), self._too_much(e.type))
+            return f.op(f"fptosi double {product} to i64")
         x, y = self.scalar(a), self.scalar(b)
         if op in ("+", "-", "*"):
             name = {"+": "add", "-": "sub", "*": "mul"}[op]
+            if isinstance(e.type.type, t.Physical):  # of 64 bits, as the operands are
+                both = f.op(f"call {{ i64, i1 }} @llvm.s{name}.with.overflow.i64(i64 {x}, i64 {y})")
+                f.fail_if(f.op(f"extractvalue {{ i64, i1 }} {both}, 1"), self._too_much(e.type))
+                return f.op(f"extractvalue {{ i64, i1 }} {both}, 0")
             return self._in_type(f.op(f"{name} i64 {x}, {y}"), e.type)
         if op == "**":
             return self._in_type(f.op(f"call i64 @v_power(i64 {x}, i64 {y}, i32 {f.site})"), e.type)
@@ -132,6 +139,10 @@ class Operators(Arrays):
         turned = f.op(f"icmp slt i64 {f.op(f'xor i64 {rest}, {y}')}, 0")
         fix = f.op(f"and i1 {some}, {turned}")
         return f.op(f"select i1 {fix}, i64 {f.op(f'add i64 {rest}, {y}')}, i64 {rest}")
+
+    def _too_much(self, s: t.Subtype) -> str:
+        """The call for a result that is no value of its type (9.2.1)."""
+        return f"call void @v_overflow(i32 {self.f.site}, ptr {self.module.string(s.type.name)})"
 
     def _as_real(self, e: t.Expr) -> str:
         value = self.scalar(e)

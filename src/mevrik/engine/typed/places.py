@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
+from mevrik.design.reads import base_of
 from mevrik.engine.layout import Unsupported
 from mevrik.engine.typed.function import Function, Operand, Part, Place, Range, is_composite, register
 
@@ -356,9 +357,7 @@ class Places:
 
 def name_of(e: t.Expr) -> str:
     """What a message calls a name."""
-    inner = e
-    while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-        inner = inner.a
+    inner = base_of(e)
     return (inner.object.text or inner.object.name) if isinstance(inner, t.Ref) else ""
 
 

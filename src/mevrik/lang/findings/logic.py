@@ -160,7 +160,7 @@ def _hands_on_shared(wave: t.Wave, seen: set[t.Process]) -> bool:
 def driven_twice(model: t.Model, said: Allowing) -> None:
     """Two processes that both drive strongly what is resolved: legal, and 'X' wherever they disagree."""
     for root in model.roots:
-        if len(root.drivers) < 2 or not t.is_nine(root.subtype):
+        if len(root.drivers) < 2 or not t.is_nine(root.subtype) or not _by_the_table(root.subtype):
             continue
         strong = [d for d in root.drivers if d.process.kind == "process" and not _shares(d.process, set())]
         for k, later in enumerate(strong):
@@ -174,6 +174,12 @@ def driven_twice(model: t.Model, said: Allowing) -> None:
                     "drivers",
                 )
                 break
+
+
+def _by_the_table(s: t.Subtype) -> bool:
+    """Whether drivers are resolved as std_logic_1164 does it, and not by a function of one's own."""
+    own = s.resolution is not None and s.resolution.name != "resolved"
+    return not own and (not isinstance(s.type, t.ArrayType) or _by_the_table(s.elem))
 
 
 def _overlap(x: t.Driver, y: t.Driver) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mevrik.design import typed as t
-from mevrik.design.reads import signal_of
+from mevrik.design.reads import base_of, signal_of
 from mevrik.lang.diagnostics import counted, nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.calls import Calls
@@ -162,9 +162,7 @@ class Attributes(Calls):
         raise self._unknown(e)
 
     def _need_signal(self, value: t.Expr, e: a.Attr) -> None:
-        inner = value
-        while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-            inner = inner.a
+        inner = base_of(value)
         if not (isinstance(inner, t.Ref) and (inner.object.kind == "signal" or inner.object.cls == "signal")):
             raise Wrong(e.pos, f"'{e.id} needs a signal", "attribute")
 

@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from typing import Any
 
 from mevrik.design import typed as t
-from mevrik.design.reads import signals_read
+from mevrik.design.reads import base_of, signals_read
 from mevrik.design.record import Value, field
 from mevrik.design.unit import Site
 from mevrik.lang.diagnostics import Diagnostics, nearest
@@ -51,6 +51,8 @@ class AnyText(t.BaseType):
 
 
 class Base:
+    lazy = False  # bodies of subprograms are analysed when they are called: for the packages that come with us
+
     def __init__(self, shared: Shared, scope: Scope) -> None:
         self.shared = shared
         self.std = shared.std
@@ -222,8 +224,7 @@ class Base:
             return e.value
         read = next(signals_read(e), None)
         if read is not None:
-            while isinstance(read, (t.Index, t.Slice, t.FieldOf)):
-                read = read.a
+            read = base_of(read)
             name = (read.object.text or read.object.name) if isinstance(read, t.Ref) else "this"
             message = (
                 f"'{name}' is a signal, whose value only the run gives: this has to be known before, of constants and generics"

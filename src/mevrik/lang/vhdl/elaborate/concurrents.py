@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from mevrik.design import typed as t
-from mevrik.design.reads import signals_read, static_part, unique
+from mevrik.design.reads import base_of, signals_read, static_part, unique
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.instances import Instances, bare_instance
 from mevrik.lang.vhdl.elaborate.scope import (
@@ -68,9 +68,7 @@ class Concurrents(Instances):
                 process.sensitivity = []
                 for e in s.sensitivity:
                     value = self.value(e, None)
-                    inner = value
-                    while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-                        inner = inner.a
+                    inner = base_of(value)
                     if not (isinstance(inner, t.Ref) and inner.object.kind == "signal"):
                         name = getattr(e, "text", "this")
                         raise Wrong(e.pos, f"'{name}' is no signal: only signals wake a process", "sensitivity")

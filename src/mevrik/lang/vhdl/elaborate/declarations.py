@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from mevrik.design import typed as t
-from mevrik.design.reads import static_part
+from mevrik.design.reads import base_of, static_part
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.promises import check_complete
 from mevrik.lang.vhdl.elaborate.scope import (
@@ -412,9 +412,7 @@ class Declarations(Subprograms):
                 self._alias_literals(chosen[0].subtype)
             return
         value = self.value(name, None)
-        inner: t.Expr = value
-        while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-            inner = inner.a
+        inner = base_of(value)
         if not isinstance(inner, (t.Ref, t.Deref, t.Const)):
             raise Wrong(d.pos, "an alias names an object, type or subprogram", "alias")
         if d.subtype is not None:
@@ -528,16 +526,14 @@ def _is_signal(e: t.Expr) -> bool:
 
 def _rebound(value: t.Expr, subtype: t.Subtype) -> t.Expr:
     """The same part of a signal under other bounds."""
-    if isinstance(value, t.Ref):
+    if isinstance(value, t.Ref) and value.object.signal is not None:
         o = value.object
         copy = t.Object(o.name, o.kind, subtype, o.pos, o.text, o.mode, o.cls, signal=o.signal, owner=o.owner, bus=o.bus)
         return t.Ref(subtype, value.pos, copy)
     part = static_part(value)
     if part is None:
         return t.Convert(subtype, value.pos, value, True)
-    inner = value
-    while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-        inner = inner.a
+    inner = base_of(value)
     assert isinstance(inner, t.Ref)
     o = inner.object
     part_object = t.Object(

@@ -80,7 +80,13 @@ class Expressions(Aggregates):
                 return value
             case a.Physical(value=number, unit=name):
                 unit = self._unit(name)
-                return t.Const(unit.type, e.pos, round(number * unit.factor) if isinstance(number, float) else number * unit.factor)
+                total = round(number * unit.factor) if isinstance(number, float) else number * unit.factor
+                if not -(1 << 63) <= total < 1 << 63:
+                    message = (
+                        f"this is more than a value of {unit.type!r} can be, which has 64 bits; in its smallest unit it is {total}"
+                    )
+                    raise Wrong(e.pos, message, "range")
+                return t.Const(unit.type, e.pos, total)
             case a.Null():
                 if want is None:
                     raise Wrong(e.pos, "it is not clear which access type 'null' is of here", "ambiguous")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
-from mevrik.design.reads import signals_read, static_part, unique
+from mevrik.design.reads import base_of, signals_read, static_part, unique
 from mevrik.lang.diagnostics import counted, nearest
 from mevrik.lang.source import SourceMap
 from mevrik.lang.vhdl import ast as a
@@ -148,9 +148,7 @@ class Ports(Declarations):
             )
         actual = self.value(item.value, o.subtype)
         part = static_part(actual)
-        inner: t.Expr = actual
-        while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-            inner = inner.a
+        inner = base_of(actual)
         is_name = part is not None and isinstance(inner, t.Ref) and self._wholly_static(actual)
         if is_name and part is not None:
             assert isinstance(inner, t.Ref)

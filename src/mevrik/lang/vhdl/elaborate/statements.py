@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from mevrik.design import typed as t
-from mevrik.design.reads import signals_read, static_part, unique
+from mevrik.design.reads import base_of, signals_read, static_part, unique
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
 from mevrik.lang.vhdl.elaborate.choices import Choices
@@ -99,9 +99,7 @@ class Statements(Choices):
         return t.Ref(entity.subtype, pos, entity)
 
     def check_target(self, place: t.Expr, kind: str, pos: int) -> None:
-        inner = place
-        while isinstance(inner, (t.Index, t.Slice, t.FieldOf)) or (isinstance(inner, t.Convert) and inner.alias):
-            inner = inner.a
+        inner = base_of(place)
         if isinstance(inner, t.Deref):
             if kind == "signal":
                 raise Wrong(pos, "what an access value points to is a variable: it is assigned with ':='", "assignment")
@@ -165,9 +163,7 @@ class Statements(Choices):
         part = static_part(target)
         if part is None or self.process is None:
             if part is not None and self.process is None and self.sub is not None:
-                inner: t.Expr = target
-                while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-                    inner = inner.a
+                inner = base_of(target)
                 name = inner.object.text if isinstance(inner, t.Ref) else "the signal"
                 raise Wrong(
                     pos,
@@ -184,9 +180,7 @@ class Statements(Choices):
             root.drivers.append(driver)
         if (at, size) not in driver.ranges:
             driver.ranges.append((at, size))
-        base: t.Expr = target
-        while isinstance(base, (t.Index, t.Slice, t.FieldOf)):
-            base = base.a
+        base = base_of(target)
         if isinstance(base, t.Ref) and base.object.signal is not None:
             o = base.object
             entry = (o.signal.at, t.size_of(o.subtype), o)  # type: ignore[union-attr]
@@ -256,9 +250,7 @@ class Statements(Choices):
         """11.6: while the guard is false the assignment does nothing, or disconnects a guarded signal."""
         if guard is None:
             return made
-        inner = place
-        while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-            inner = inner.a
+        inner = base_of(place)
         off: list[t.Stmt] = []
         if isinstance(inner, t.Ref) and inner.object.bus:
             off = [t.SignalAssign(site, place, "inertial", None, [t.Wave(None, inner.object.default)])]
@@ -425,9 +417,7 @@ class Statements(Choices):
         on: list[t.Expr] = []
         for e in s.on:
             value = self.value(e, None)
-            inner = value
-            while isinstance(inner, (t.Index, t.Slice, t.FieldOf)):
-                inner = inner.a
+            inner = base_of(value)
             if not (isinstance(inner, t.Ref) and (inner.object.kind == "signal" or inner.object.cls == "signal")):
                 raise Wrong(e.pos, "wait on needs signals", "wait")
             on.append(value)

@@ -20,8 +20,6 @@ from mevrik.lang.vhdl.elaborate.types import Types
 
 
 class Subprograms(Types):
-    lazy = False  # bodies of subprograms are analysed when they are called: for the packages that come with us
-
     # ---- subprograms ----
 
     def parameters(self, items: list[a.Decl], scope: Scope, function: bool) -> list[t.Object]:

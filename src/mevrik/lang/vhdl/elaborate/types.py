@@ -211,7 +211,9 @@ class Types(Statements):
                 )
             else:
                 declare("read", [param("f", subtype, "file"), param("value", element, "variable", "out")], None, "file_read")
-            declare("write", [param("f", subtype, "file"), param("value", element, "constant")], None, "file_write")
+            as_it_is = self.lazy and d.id == "text"  # of std.textio: no lengths beside the characters
+            how = "file_write_text" if as_it_is else "file_write"
+            declare("write", [param("f", subtype, "file"), param("value", element, "constant")], None, how)
 
     def accesses_to(self, target: t.BaseType) -> list[t.BaseType]:
         found: list[t.BaseType] = []
