@@ -96,6 +96,15 @@ class Base:
         return self.diagnostics.failed_since(mark[0]) or self.shared.repeated > mark[1]
 
     @contextmanager
+    def unreached(self, sure: bool) -> Iterator[None]:
+        """A branch that the run surely never takes: what would only fail in the run is no mistake there."""
+        self.dead += sure
+        try:
+            yield
+        finally:
+            self.dead -= sure
+
+    @contextmanager
     def careful(self) -> Iterator[None]:
         """A place where analysis goes on after a mistake."""
         try:

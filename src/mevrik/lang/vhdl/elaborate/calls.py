@@ -477,6 +477,9 @@ class Calls(Subtypes):
         return rows
 
     def _no_operator(self, op: str, args: list[a.Expr], want: t.Subtype | None, subs: list[Any], rows: list[Any]) -> str:
+        for e in args:
+            if isinstance(e, (a.Binary, a.Unary)) and not self.types(e):
+                self.value(e, None)  # says what is wrong in it
         given = " and ".join(self.describe(e) for e in args)
         if subs or rows:
             return f"the operands of '{op}' ({given}) fit several operators; qualify one with its type: type'(value)"

@@ -168,3 +168,19 @@ def _matched_by_both(one: tuple[str, ...], other: tuple[str, ...]) -> str | None
     """A value of zeros and ones that both choices match."""
     shared = [set(MATCHED.get(x, "")) & set(MATCHED.get(y, "")) for x, y in zip(one, other)]
     return "".join(max(values) for values in shared) if len(one) == len(other) and all(shared) else None
+
+
+def never_chosen(subject: t.Expr, choices: list[t.Expr | t.Bounds], before: list[list[t.Expr | t.Bounds]]) -> bool:
+    """Whether a case whose subject is known does not take these choices; none are `others`, behind those of `before`."""
+    if not isinstance(subject, t.Const):
+        return False
+    value = subject.value
+
+    def fits(c: t.Expr | t.Bounds) -> bool:
+        if isinstance(c, t.Bounds):
+            return not c.static or (c.low <= value <= c.high)
+        return not isinstance(c, t.Const) or c.value == value
+
+    if not choices:
+        return any(fits(c) for arm in before for c in arm)
+    return not any(fits(c) for c in choices)

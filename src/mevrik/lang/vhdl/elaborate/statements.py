@@ -6,7 +6,7 @@ from mevrik.design import typed as t
 from mevrik.design.reads import base_of, signals_read, static_part, unique
 from mevrik.lang.diagnostics import nearest
 from mevrik.lang.vhdl import ast as a
-from mevrik.lang.vhdl.elaborate.choices import Choices
+from mevrik.lang.vhdl.elaborate.choices import Choices, never_chosen
 from mevrik.lang.vhdl.elaborate.scope import Alias, Label, Quiet, Scope, TypeName, Wrong
 
 
@@ -199,8 +199,11 @@ class Statements(Choices):
         if cond is None:
             return make()  # type: ignore[operator,no-any-return]
         test = self.condition(cond)
-        then = make()  # type: ignore[operator]
-        other = self._choose(alternatives[1:], site) if len(alternatives) > 1 else []
+        known = bool(test.value) if isinstance(test, t.Const) else None
+        with self.unreached(known is False):
+            then = make()  # type: ignore[operator]
+        with self.unreached(known is True):
+            other = self._choose(alternatives[1:], site) if len(alternatives) > 1 else []
         return [t.If(site, test, then, other)]
 
     def assigned(self, e: a.Expr, place: t.Expr) -> t.Expr:
@@ -267,12 +270,14 @@ class Statements(Choices):
         arms: list[tuple[list[t.Expr | t.Bounds], list[t.Stmt]]] = []
         for waves, choices in s.alternatives:
             made: list[t.Stmt] = []
-            if s.variable:
-                assert waves and waves[0].value is not None
-                made = [t.Assign(site, place, self.value(waves[0].value, place.type))]
-            elif waves is not None:
-                made = [t.SignalAssign(site, place, s.delay, reject, self._waves(waves, place), guard)]
-            arms.append((self.choices(choices, subject), made))
+            found = self.choices(choices, subject)
+            with self.unreached(never_chosen(subject, found, [c for c, _ in arms])):
+                if s.variable:
+                    assert waves and waves[0].value is not None
+                    made = [t.Assign(site, place, self.value(waves[0].value, place.type))]
+                elif waves is not None:
+                    made = [t.SignalAssign(site, place, s.delay, reject, self._waves(waves, place), guard)]
+            arms.append((found, made))
         self.check_choices(subject, arms, s.matching, s.pos, [c for _, c in s.alternatives])
         return self._guarded([t.Case(site, subject, s.matching, arms)], place, guard, site)
 
@@ -287,23 +292,25 @@ class Statements(Choices):
             test = self.condition(cond)
         known = bool(test.value) if isinstance(test, t.Const) else None
         hidden, self.out = self.out, []
-        self.dead += known is False
-        then = self.statements(body)
-        self.dead -= known is False
+        with self.unreached(known is False):
+            then = self.statements(body)
         self.out = hidden
-        other: list[t.Stmt] = []
-        self.dead += known is True
-        if len(arms) > 1:
-            following = arms[1][0]
-            if following is None:
-                other = self.statements(arms[1][1])
-            else:
-                outer, self.out = self.out, []
-                more = self._if(arms[1:], self.site(following, s.end), s)
-                other = [*self.out, *more]
-                self.out = outer
-        self.dead -= known is True
+        with self.unreached(known is True):
+            other = self._further(arms[1:], s)
         return [t.If(site, test, then, other)]
+
+    def _further(self, arms: list[tuple[a.Expr | None, list[a.Stmt]]], s: a.Stmt) -> list[t.Stmt]:
+        """The other arms of an if."""
+        if not arms:
+            return []
+        cond, body = arms[0]
+        if cond is None:
+            return self.statements(body)
+        outer, self.out = self.out, []
+        more = self._if(arms, self.site(cond, s.end), s)
+        made = [*self.out, *more]
+        self.out = outer
+        return made
 
     def _case(self, s: a.Case, site: int) -> t.Stmt:
         subject = self.subject(s.subject)
@@ -316,7 +323,8 @@ class Statements(Choices):
                 found = self.choices(choices, subject)
             broken = broken or self.failed_since(mark)
             hidden, self.out = self.out, []
-            arms.append((found, self.statements(body)))
+            with self.unreached(never_chosen(subject, found, [c for c, _ in arms])):
+                arms.append((found, self.statements(body)))
             self.out = hidden
         if not broken:
             self.check_choices(subject, arms, s.matching, s.pos, [c for c, _, _ in s.arms])
