@@ -42,6 +42,26 @@ static inline void planes_of(u8 *out, u64 stride, const u8 *in, u32 count, u32 p
     for (u32 p = 0; p < planes; p++) out[p * stride + at / 8] = plane_of(word, p);
 }
 
+/* The number that up to 64 elements are, if all are '0' or '1'. */
+static inline int number_of(const u8 *in, u32 count, u64 *value) {
+    const u64 others = 0xfefefefefefefefeULL, want = 0x0202020202020202ULL;
+    u64 bad = 0, found = 0, word;
+    u32 at = 0;
+    for (; at + 8 <= count; at += 8) {
+        memcpy(&word, in + at, 8);
+        bad |= (word & others) ^ want;
+        found = found << 8 | plane_of(word, 0);
+    }
+    if (at < count) {
+        u32 n = count - at;
+        word = few(in + at, n);
+        bad |= (word ^ want) & others & low_ones(8 * n);
+        found = found << n | plane_of(word, 0) >> (8 - n);
+    }
+    *value = found;
+    return !bad;
+}
+
 /* Whether all elements are '0' or '1'. */
 static inline int all_known(const u8 *in, u32 count) {
     const u64 others = 0xfefefefefefefefeULL, want = 0x0202020202020202ULL;

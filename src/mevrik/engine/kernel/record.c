@@ -88,7 +88,11 @@ static inline u8 *new_row(Block *b, u32 site) {
 void v_record_nine(u32 sig, u32 site, const u8 *in, u32 count) {
     Block *b = &blocks[sig];
     if (UNLIKELY(b->count == b->room)) make_room(b, sig);
-    if (UNLIKELY(!all_known(in, count) && b->stored == 1)) widen(b);
+    if (LIKELY(b->stored == 1 && count <= 64)) {
+        u64 value;
+        if (LIKELY(number_of(in, count, &value))) { memcpy(new_row(b, site), &value, 8); return; }
+        widen(b);
+    } else if (UNLIKELY(b->stored == 1 && !all_known(in, count))) widen(b);
     u8 *to = new_row(b, site);
     for (u8 *at = to, *end = to - HEAD + b->row; at < end; at += 8) memset(at, 0, 8);
     if (LIKELY(b->stored == 1)) planes_of(to, 0, in, count, 1);
