@@ -318,3 +318,28 @@ def test_a_time_has_64_bits(simulate: Run) -> None:
             bench(f'    variable t : time := 2 hr;\n  begin\n    wait for 1 ns;\n    t := {more};\n    say("on");'), suffix=".vhd"
         )
         assert "the result is no value of time" in done.err and "on" not in done.out.split(), more
+
+
+def test_only_elements_that_were_given_a_value_are_active(simulate: Run) -> None:
+    """16.2.4: S'active, S'last_active and S'transaction of an element, beside others that the same process assigns in the same delta."""
+    declarations = """  signal s : bit_vector(4 downto 0);
+  type row is record a, b, c : integer; end record;
+  signal x : row := (0, 0, 0);
+  signal go : bit;
+  signal turns : natural := 0;"""
+    concurrent = """  give : process (go) begin
+    if go'event then s(4) <= s(4); s(0) <= '1'; s(2) <= '0' after 1 ns; x.a <= 1; x.c <= x.c; end if;
+  end process;
+  count : process (s(1)'transaction) begin turns <= turns + 1; end process;"""
+    body = """  begin
+    go <= '1'; wait for 0 ns; wait for 0 ns;
+    say(to_string(s(4)'active) & to_string(s(3)'active) & to_string(s(2)'active) & to_string(s(1)'active) & to_string(s(0)'active));
+    say(to_string(x.a'active) & to_string(x.b'active) & to_string(x.c'active) & to_string(s'active));
+    wait for 1 ns;
+    say(to_string(s(2)'active) & to_string(s(1)'active) & " " & to_string(s(0)'last_active, ns) & to_string(s(1)'last_active = time'high));
+    s(1) <= force '1'; wait for 0 ns;
+    say(to_string(s(1)'active) & to_string(s(3)'active));
+    wait for 1 ns;
+    say(to_string(turns));"""
+    wanted = "truefalsefalsefalsetrue\ntruefalsetruetrue\ntruefalse 1 nstrue\ntruefalse\n2"
+    prints(simulate, bench(body, declarations, concurrent), wanted)

@@ -106,7 +106,9 @@ static inline void list(u32 number) {
     dirty[dirty_count++] = number;
     VS->waiting = 1;
 }
+static inline void give(const VSig *s, u32 low, u32 high) { if (UNLIKELY(s->parts != 0)) memset(s->parts->given + low, 1, high - low); }
 static inline void mark(VDriver *d, u32 low, u32 high) {
+    give(&sigs[d->sig], low, high);
     if (d->queued) {
         if (low < d->low) d->low = low;
         if (high > d->high) d->high = high;
@@ -368,22 +370,27 @@ static void disturb(const Implicit *i, u32 site) {
     else take_up(i->to);
 }
 
+/* Whether one of these bytes was given a value, where account is kept of that. */
+static int is_given(const VSig *s, u32 low, u32 high) { return !s->parts || memchr(s->parts->given + low, 1, high - low) != 0; }
+
 static void activate(VSig *s, u32 number, u32 low, u32 high, u32 site) {
     (void)number;
     s->active_cycle = VS->cycle;
     s->active_time = K.now;
     for (u32 k = s->parts ? s->parts->scalar[low] : 0; s->parts && s->parts->start[k] < high; k++) {
+        if (!is_given(s, s->parts->start[k], s->parts->start[k + 1])) continue;
         s->parts->active_time[k] = K.now + 1;
         s->parts->active_cycle[k] = VS->cycle;
     }
     for (Implicit *i = s->implicit; i; i = i->next) {
-        if (i->at + i->size <= low || i->at >= high) continue;
+        if (i->at + i->size <= low || i->at >= high || !is_given(s, i->at, i->at + i->size)) continue;
         VDriver *d = &drivers[i->to];
         if (i->kind == TRANSACTION) {
             d->next[0] = !sigs[d->sig].value[0];
             mark(d, 0, 1);
         } else if (i->kind == QUIET) disturb(i, site);
     }
+    if (s->parts) memset(s->parts->given + low, 0, high - low);
 }
 static void on_event(VSig *s, u32 site) {
     for (Implicit *i = s->implicit; i; i = i->next) {
@@ -417,6 +424,7 @@ void v_keep_parts(u32 sig, const u32 *start, u32 count) {
     p->event_time = calloc(3 * (u64)(count + 1), sizeof(u64));
     p->active_time = p->event_time + count + 1;
     p->active_cycle = p->active_time + count + 1;
+    p->given = calloc(1, s->size + 1);
     s->flags |= V_ALONG;
 }
 u8 *v_last(u32 sig, u64 at) { return sigs[sig].parts ? sigs[sig].parts->last + at : sigs[sig].before + at; }
@@ -674,7 +682,7 @@ void v_force(u32 sig, u64 at, const u8 *value, u64 size, u32 site) {
         memcpy(s->force + 2 * (u64)s->size, s->value, s->size);
         s->flags |= V_BESIDE;
     }
-    if (!s->driver_count) mark_undriven(sig, site);
+    if (!s->driver_count) { mark_undriven(sig, site); give(s, (u32)at, (u32)(at + size)); }
     memset(s->force + at, 1, size);
     memcpy(s->force + s->size + at, value, size);
     if (s->driver_count) {
@@ -688,7 +696,7 @@ void v_release(u32 sig, u64 at, u64 size, u32 site) {
     VSig *s = &sigs[sig];
     if (!s->force) return;
     memset(s->force + at, 0, size);
-    if (!s->driver_count) mark_undriven(sig, site);
+    if (!s->driver_count) { mark_undriven(sig, site); give(s, (u32)at, (u32)(at + size)); }
     for (u32 k = 0; k < s->driver_count; k++) { VDriver *d = &drivers[s->driver_first + k]; d->site = site; mark(d, (u32)at, (u32)(at + size)); }
 }
 

@@ -21,6 +21,7 @@ typedef struct Parts {      /* of a composite signal: its scalars one by one (16
     u32 *scalar;            /* by byte: the number of its scalar */
     u32 *start;             /* by scalar: its first byte, and one more */
     u64 *event_time, *active_time, *active_cycle;       /* by scalar; the times one higher, 0: never */
+    u8 *given;              /* by byte: a transaction has come for it that is not yet taken */
 } Parts;
 
 typedef struct {            /* 128 bytes */
