@@ -189,3 +189,27 @@ def test_what_the_design_is_made_of_is_known_before_the_run(simulate: Run, concu
     done = simulate(bench("  begin", "  signal s : natural := 4;", concurrent), suffix=".vhd")
     assert "'s' is a signal, whose value only the run gives: this has to be known before" in done.err
     assert done.err.count("error:") == 1
+
+
+def test_what_gives_the_size_is_evaluated_once(simulate: Run) -> None:
+    """9.3.3.3, 9.3.7: the bounds of an aggregate, of a slice and of an allocator are evaluated once each."""
+    body = """    variable calls : natural := 0;
+    variable v : bit_vector(1 to 5) := "10101";
+    type link is access bit_vector;
+    variable q : link;
+    impure function three return positive is begin calls := calls + 1; return 3; end function;
+    impure function told(b : bit_vector) return string is
+      variable n : natural := calls;
+    begin
+      calls := 0;
+      return to_string(b) & to_string(b'left) & to_string(b'right) & to_string(n);
+    end function;
+  begin
+    say(told((1 to three => '1')) & " " & told((three downto 1 => '0')) & " " & told(v(1 to three)));
+    q := new bit_vector(1 to three);
+    say(told(q.all));
+    q := new bit_vector'(three downto 1 => '1');
+    say(told(q.all));
+    for i in 1 to three loop v(i) := '0'; end loop;
+    say(told(v));"""
+    prints(simulate, bench(body), "111131 000311 101131\n000131\n111311\n00001151")

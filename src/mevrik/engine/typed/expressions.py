@@ -145,7 +145,8 @@ class Expressions(Operators):
                 if c is None:
                     continue
                 if isinstance(c, t.Bounds):
-                    s = self.range(c)
+                    made_so = len(e.items) == 1 and (e.type.bounds is None or e.type.bounds[0] is c)
+                    s = r if made_so else self.range(c)  # what it was made by is evaluated once
                     first = f.select(
                         r.down, f.sub_(r.left, f.select(s.down, s.left, s.right)), f.sub_(f.select(s.down, s.right, s.left), r.left)
                     )
