@@ -217,3 +217,11 @@ def test_vectors_of_bits_as_numbers(simulate: Run) -> None:
     done = simulate(text, suffix=".vhd")
     said = [line.partition("note: ")[2].partition(" (at")[0] for line in done.err.splitlines()]
     assert said == ["0010 1010 100001 0011 0011", "truefalse1 1100", "11 0101 0110 001011", "01101101 1"], done.err
+
+
+def test_kept_trees_belong_to_the_place_of_their_text(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A package that comes to the others moves those behind it: what was kept of one at another place would name its lines wrongly."""
+    for number in (3, 7, 3):
+        monkeypatch.setattr(ours, "_number", lambda name, number=number: number)
+        base = ours.FIRST_BASE + number * ours.ROOM
+        assert base <= ours.read("math_real", SourceMap()).decl.pos < base + ours.ROOM

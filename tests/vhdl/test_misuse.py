@@ -84,6 +84,8 @@ ROWS: list[tuple[str, str, str, str, tuple[str, ...]]] = [
     ("9.3.2", "", "signal a : std_logic;", '>>a <= "1";', ("std_logic", "string literal")),
     ("9.3.2", "", "signal a : std_logic_vector(1 downto 0);", ">>a <= '1';", ("std_logic_vector", "'1'")),
     ("11.6", "", "signal a, b : bit;", ">>with b select a <= '1' when '0';", ("'1'", "others")),
+    ("9.3.2", "", "signal a : boolean;", '>>a <= ("up" < "to") and true;', ("string literal", "qualify")),
+    ("10.5.2", "", "signal v : bit_vector(3 downto 0); signal w : bit_vector(1 downto 0);", ">>v <= w when 1 < 2 else v;", ("2", "4", "length")),
 ]  # fmt: skip
 
 

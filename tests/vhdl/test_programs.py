@@ -835,3 +835,36 @@ def test_attributes_of_all_kinds_of_things(simulate: Run) -> None:
     end architecture;"""
     wanted = "a type\nthe first\nadds all\nadds all\nof integer\nof bit\n20\nan entity\na component\na label\nan architecture"
     prints(simulate, text, wanted)
+
+
+def test_what_is_never_chosen_cannot_fail(simulate: Run) -> None:
+    """10.5.2.1, 10.8, 10.9, 11.6: that a value is as long as its target is checked when it is assigned; a branch that the generics of this
+    instance rule out assigns nothing."""
+    text = """entity part is generic (width : positive; wide : boolean); port (q, e, f, g : out bit_vector(width - 1 downto 0)); end entity;
+architecture rtl of part is
+  signal four : bit_vector(3 downto 0) := "1010";
+  signal two : bit_vector(1 downto 0) := "01";
+begin
+  q <= four when wide else two;
+  process begin
+    if wide then e <= four; else e <= two; end if;
+    case width is when 4 => f <= four; when 2 => f <= two; when others => f <= four & two; end case;
+    wait;
+  end process;
+  with width select g <= four when 3 to 9, two when others;
+end architecture;
+entity tb is end entity;
+architecture sim of tb is
+  signal a, b, c, d : bit_vector(3 downto 0);
+  signal w, x, y, z : bit_vector(1 downto 0);
+begin
+  u4 : entity work.part generic map (4, true) port map (a, b, c, d);
+  u2 : entity work.part generic map (2, false) port map (w, x, y, z);
+  process begin
+    wait for 1 ns;
+    std.textio.write(std.textio.output, to_string(a & b & c & d) & " " & to_string(w & x & y & z) & LF);
+    wait;
+  end process;
+end architecture;
+"""
+    prints(simulate, text, "1010101010101010 01010101")

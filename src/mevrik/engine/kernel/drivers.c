@@ -607,7 +607,7 @@ int typed_clock(u32 number, u64 last, u64 *next) {
     const int watched = (s->flags & V_WATCHED) != 0;
     const int idle = watched ? -1 : !rise ? 1 : !fall ? 0 : -1;      /* the level that nobody has to know of */
     const u64 stride = 2 * ticks, far = last < ~0ULL - stride ? last : ~0ULL - stride;
-    u8 shown = 255;
+    u8 shown = 255;                        /* where each call is for the same edge the levels are written once */
     for (;;) {
         const int skips = (v & 1) == idle && time + ticks <= far;       /* this edge and the next one in one go */
         if (skips) { time += ticks; v ^= 1; }

@@ -20,6 +20,7 @@ from mevrik.engine.period import PARAMETERS, next_edge
 from mevrik.engine.typed.assignments import is_plain
 from mevrik.engine.typed.fanout import Woken
 from mevrik.engine.typed.function import Held
+from mevrik.engine.typed.kernel import FRUGAL, IDLE
 from mevrik.engine.typed.places import DRIVER_QUEUED
 from mevrik.engine.typed.statements import Statements
 from mevrik.engine.typed.updates import CYCLE, EVENT_CYCLE, NOW, Follower, Updates
@@ -33,12 +34,6 @@ MOST_PROCESSES, MOST_NODES, MOST_DELTAS, MOST_BYTES = 256, 6000, 100, 512
 FEW_DELTAS, FEW_NODES = 4, 400  # up to which they stand one behind the other, not in a loop
 _TOP, _WAITING = 16, 48  # of VState in kernel/typed.h
 _TAIL = 8  # of Scheduler in kernel/kernel.h
-# What is called and leaves nothing for the kernel to do; what takes no temporary storage, or gives it back.
-_IDLE = ("pack", "ask", "unpack", "llvm.", "x_", "memcmp", "v_arena", "v_event", "v_active", "v_since", "v_last", "v_report", "v_record",
-         "v_power", "v_compare", "v_choice", "v_shift", "v_bounds", "v_range", "v_length", "v_overflow", "v_zero_division", "v_no_",
-         "v_direction")  # fmt: skip
-_FRUGAL = ("pack", "ask", "unpack", "llvm.", "memcmp", "v_event", "v_active", "v_report", "v_mark", "v_wave", "v_bounds", "v_range",
-           "v_length")  # fmt: skip
 
 
 def edge_functions(code: TypedCode, module: Module, layout: Layout) -> dict[tuple[int, int], str]:
@@ -222,9 +217,9 @@ class EdgeFunction(Updates):
         self.low.run(p.body)
         f.start(end)
         called = {line.partition("@")[2].removeprefix("aside_") for line in f.lines[at:] if " call " in line}
-        if not all(name.startswith(_FRUGAL) for name in called):
+        if not all(name.startswith(FRUGAL) for name in called):
             f.emit(f"store ptr %mark, ptr {self._state(_TOP)}")
-        if not all(name.startswith(_IDLE) for name in called):
+        if not all(name.startswith(IDLE) for name in called):
             self._disturb()
 
     def _woken(self, processes: Sequence[t.Process]) -> list[t.Process]:

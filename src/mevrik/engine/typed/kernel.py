@@ -88,6 +88,12 @@ BUILT_IN = {
     "x_real_image": "void (ptr, double, i64)",
 }
 
+# What is called and leaves nothing for the kernel to do; what takes no temporary storage, or gives it back.
+IDLE = ("pack", "ask", "unpack", "llvm.", "x_", "memcmp", "v_arena", "v_event", "v_active", "v_since", "v_last", "v_report", "v_record",
+         "v_power", "v_compare", "v_choice", "v_shift", "v_bounds", "v_range", "v_length", "v_overflow", "v_zero_division", "v_no_",
+         "v_direction")  # fmt: skip
+FRUGAL = ("pack", "ask", "unpack", "llvm.", "memcmp", "v_event", "v_active", "v_report", "v_mark", "v_wave", "v_bounds", "v_range",
+           "v_length")  # fmt: skip
 # What is seldom called, or takes long. (result, types of the parameters, what it does to memory that the code sees)
 _READS = "memory(read, inaccessiblemem: readwrite)"
 _ASIDE = {

@@ -118,9 +118,8 @@ class Numeric(Expressions):
     def pack(self, place: Place, n: int, signed: bool) -> tuple[str, str]:
         """The number that a vector holds (i64), and whether all its values are known (i1). That of a whole signal is noted for whoever
         asks next."""
-        f, part = self.f, place.signal
-        whole = part is not None and part.root is not None and part.at == 0 and part.root.size == n
-        if whole and part is not None and (cell := self.module.number_of(part.root)):
+        f, cell = self.f, self._noted_at(place, n)
+        if cell:
             number, sure, ask, done = f.alloca("i64"), f.alloca("i1"), f.label("ask"), f.label("number")
             noted = f.op(f"load i64, ptr {f.gep('%m', cell)}")
             f.emit(f"store i64 {noted}, ptr {number}")
@@ -140,6 +139,12 @@ class Numeric(Expressions):
             shifted = f.op(f"shl i64 {value}, {64 - n}")
             value = f.op(f"ashr i64 {shifted}, {64 - n}")
         return value, known
+
+    def _noted_at(self, place: Place, n: int) -> int:
+        """Where it is noted which number a vector is, if it is the whole of a signal; else 0."""
+        part = place.signal
+        whole = part is not None and part.root is not None and part.at == 0 and part.root.size == n
+        return self.module.number_of(part.root) if whole and part is not None else 0
 
     def _helper(self, what: str, n: int) -> str:
         """The function that packs, unpacks or asks for a number of `n` bits."""

@@ -80,13 +80,11 @@ class Updates:
     def _take(self, d: t.Driver, followers: dict[t.Process, Follower]) -> None:
         """The kernel updates the signal of a driver that it has marked; an event marks what it wakes."""
         f, root = self.f, d.root
-        take, woken, on = f.label("take"), f.label("woken"), f.label("on")
+        take, on = f.label("take"), f.label("on")
         f.branch(f.op(f"icmp ne i32 {f.op(f'load i32, ptr {self._driver(d, DRIVER_QUEUED)}')}, 0"), take, on)
         f.start(take)
         self._disturb()
-        f.branch(f.op(f"icmp ne i32 {f.op(f'call i32 @v_take(i32 {d.number})')}, 0"), woken, on)
-        f.start(woken)
-        self._wake_all(root, followers)
+        self._wake_if(f.op(f"call i32 @v_take(i32 {d.number})"), root, followers, on)
         f.start(on)
 
     def _update(self, d: t.Driver, held: Held, followers: dict[t.Process, Follower]) -> None:
@@ -150,7 +148,7 @@ class Updates:
         value, and whom this wakes is woken on the second."""
         f, root = self.f, d.root
         fast, on = ways
-        special, woken = f.label("special"), f.label("woken")
+        special = f.label("special")
         whole = self.code.whole_nine.get(root.number)
         f.branch(self._has(flags, _BESIDE if whole is None else _BESIDE | _WATCHED), special, fast, rare=special)
         f.start(special)
@@ -164,10 +162,7 @@ class Updates:
             f.jump(fast)
             f.start(slow)
         self._disturb()
-        f.branch(f.op(f"icmp ne i32 {f.aside('v_follow', f'i32 {d.number}, i32 {site}')}, 0"), woken, on)
-        f.start(woken)
-        self._wake_all(root, followers)
-        f.jump(on)
+        self._wake_if(f.aside("v_follow", f"i32 {d.number}, i32 {site}"), root, followers, on)
 
     def _put(self, words: list[Word], held: Held, source: str, to: str, size: int) -> None:
         """From registers, if the bytes have been loaded on all ways that lead here."""
@@ -191,6 +186,14 @@ class Updates:
 
     def _has(self, flags: str, wanted: int) -> str:
         return self.f.op(f"icmp ne i32 {self.f.op(f'and i32 {flags}, {wanted}')}, 0")
+
+    def _wake_if(self, changed: str, root: t.RootSignal, followers: dict[t.Process, Follower], on: str) -> None:
+        """The kernel has given a signal its value and says whether that is an event; then goes on."""
+        f, woken = self.f, self.f.label("woken")
+        f.branch(f.op(f"icmp ne i32 {changed}, 0"), woken, on)
+        f.start(woken)
+        self._wake_all(root, followers)
+        f.jump(on)
 
     def _wake_all(self, root: t.RootSignal, followers: dict[t.Process, Follower], touched: dict[Woken, str] | None = None) -> None:
         """An event of a signal wakes processes; which parts it touches the kernel knows, if not the caller."""

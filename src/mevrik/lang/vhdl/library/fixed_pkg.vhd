@@ -425,15 +425,14 @@ left_index, right_index : integer; overflow_style : fixed_overflow_style_type :=
     return x_pointed($NAME(x_bits(arg), count), arg'high, arg'low);
   end function;
 --: end
---: each NAME = leftmost | rightmost ;; RANGE = range | reverse_range ;; LAST = low - 1 | high + 1
+--: each NAME = leftmost | rightmost ;; NONE = low - 1 | high + 1
   function find_$NAME(arg : $T; y : std_ulogic) return integer is
+    constant place : integer := find_$NAME(x_bits(arg), y);
   begin
-    for i in arg'$RANGE loop
-      if (arg(i) ?= y) = '1' then
-        return i;
-      end if;
-    end loop;
-    return arg'$LAST;
+    if place < 0 then
+      return arg'$NONE;
+    end if;
+    return arg'low + place;
   end function;
 --: end
 
